@@ -1,0 +1,82 @@
+# make demo: set up and start with the demo data.  make test: set up and run every check.
+SHELL := /bin/bash
+.DELETE_ON_ERROR:
+VENV := .venv
+PY := $(VENV)/bin/python
+WEB := src/wavilex/server/web
+FRONT_SRC := $(shell find frontend/src frontend/*.* -type f 2>/dev/null)
+PY_SRC := $(shell find src -name '*.py' -o -name '*.yaml' | grep -v /web/)
+PORT ?= 8420
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+export PIP_ROOT_USER_ACTION := ignore
+
+.PHONY: demo test setup lint types core server front ui bench shots soak clean
+
+demo: $(VENV)/run.stamp $(WEB)/index.html
+	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
+
+test: lint types core server front ui
+	@echo "every check passed"
+
+setup: $(VENV)/dev.stamp frontend/node_modules/.stamp $(WEB)/index.html $(VENV)/system.stamp
+
+$(VENV)/bin/python:
+	python3 -m venv $(VENV)
+
+$(VENV)/run.stamp: requirements/run.txt pyproject.toml | $(VENV)/bin/python
+	$(PY) -m pip install -q --require-hashes -r requirements/run.txt
+	echo "$(CURDIR)/src" > "$$($(PY) -c 'import sysconfig; print(sysconfig.get_path("purelib"))')/wavilex.pth"
+	printf '#!/bin/sh\nexec "%s" -m wavilex.cli "$$@"\n' "$(CURDIR)/$(PY)" > $(VENV)/bin/wavilex
+	chmod +x $(VENV)/bin/wavilex
+	touch $@
+
+$(VENV)/dev.stamp: requirements/dev.txt $(VENV)/run.stamp
+	$(PY) -m pip install -q --require-hashes -r requirements/dev.txt
+	touch $@
+
+$(VENV)/system.stamp: tools/system_packages.sh | $(VENV)/bin/python
+	bash tools/system_packages.sh
+	touch $@
+
+frontend/node_modules/.stamp: frontend/package-lock.json frontend/package.json
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+$(WEB)/index.html: frontend/node_modules/.stamp $(FRONT_SRC)
+	cd frontend && npm run -s build
+	touch $@
+
+lint: $(VENV)/dev.stamp frontend/node_modules/.stamp
+	$(VENV)/bin/ruff check src tests tools
+	$(VENV)/bin/ruff format --check src tests tools
+	$(VENV)/bin/lint-imports
+	cd frontend && npm run -s lint
+
+types: $(VENV)/dev.stamp frontend/node_modules/.stamp
+	$(VENV)/bin/mypy
+	$(PY) tools/api_schema.py --check
+	cd frontend && npm run -s check
+
+core: $(VENV)/dev.stamp $(VENV)/system.stamp
+	$(VENV)/bin/pytest tests/core -n 2
+
+server: $(VENV)/dev.stamp $(WEB)/index.html
+	$(VENV)/bin/pytest tests/server -n 2
+
+front: frontend/node_modules/.stamp
+	cd frontend && npm run -s test
+
+ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html
+	$(VENV)/bin/pytest tests/ui -n 2 --dist loadfile
+
+bench: setup
+	$(PY) tools/bench.py
+
+shots: setup
+	$(PY) tools/shots.py
+
+soak: setup
+	$(VENV)/bin/pytest tests -m soak -n 2
+
+clean:
+	rm -rf $(VENV) frontend/node_modules $(WEB)

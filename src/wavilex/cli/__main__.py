@@ -1,0 +1,7 @@
+"""`python -m wavilex.cli`."""
+
+import sys
+
+from wavilex.cli import main
+
+sys.exit(main())

@@ -1,0 +1,69 @@
+"""Which commands there are and what they take."""
+
+from __future__ import annotations
+
+import argparse
+from typing import NoReturn
+
+from wavilex.cli import commands
+
+
+class _Parser(argparse.ArgumentParser):
+    """One line for a malformed call, not the whole usage."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(2, f"{self.prog}: {message}\n")
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """The parser; each command sets `run`."""
+    parser = _Parser(prog="wavilex", description="Questions to one model of the display chain.")
+    sub = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+
+    link = sub.add_parser("link", help="does a signal fit a link?")
+    link.add_argument("timing", help="vic:118, cvt:2560x1440@120:rb1")
+    link.add_argument("--encoding", required=True, help="rgb, 444, 422 or 420")
+    link.add_argument("--bits", required=True, type=int, help="bits per component: 8, 10, 12 or 16")
+    link.add_argument("--over", required=True, help="frl:4x10 or tmds:600 (MHz)")
+    link.add_argument("--audio", default="2ch", choices=("none", "2ch", "8ch"))
+    link.add_argument("--dsc", default="none", choices=("none", "allowed"), help="compressed transport")
+    _finish(link, commands.link)
+
+    timing = sub.add_parser("timing", help="the figures of a timing")
+    timing.add_argument("timing", help="vic:97@60000/1001, cvt:2560x1440@120:rb1")
+    _finish(timing, commands.timing)
+
+    job = sub.add_parser("job", help="questions about a job file")
+    job_sub = job.add_subparsers(dest="job_command", required=True, parser_class=_Parser)
+    check = job_sub.add_parser("check", help="every run: verdict, limiting stage, reasons, fixes")
+    check.add_argument("file", help="a job file, or - for standard input")
+    check.add_argument("--layer", default="plan", choices=("plan", "found"))
+    _finish(check, commands.job_check)
+
+    simulate = sub.add_parser("simulate", help="instruments that are not there")
+    simulate_sub = simulate.add_subparsers(dest="instrument", required=True, parser_class=_Parser)
+    meter = simulate_sub.add_parser("lag-meter", help="a lag meter on a TCP port of this machine")
+    meter.add_argument("--port", type=int, required=True)
+    meter.add_argument("--seed", type=int, default=1)
+    meter.set_defaults(run=commands.simulate_lag_meter)
+
+    serve = sub.add_parser("serve", help="start the application with your own data")
+    serve.add_argument("--port", type=int, default=8420)
+    serve.add_argument("--host", default="127.0.0.1", help="127.0.0.1 unless TLS stands in front")
+    serve.add_argument("--demo", action="store_true", help=argparse.SUPPRESS)
+    serve.set_defaults(run=commands.serve)
+
+    user = sub.add_parser("user", help="make an account: the first one, or another")
+    user.add_argument("name")
+    user.add_argument("--role", default="technician", choices=("technician", "viewer"))
+    user.set_defaults(run=commands.user)
+
+    restore = sub.add_parser("restore", help="put a backup of the data back")
+    restore.add_argument("backup", help="a file from the data folder's backups")
+    restore.set_defaults(run=commands.restore)
+    return parser
+
+
+def _finish(parser: argparse.ArgumentParser, run: object) -> None:
+    parser.add_argument("--json", action="store_true", help="answer as JSON")
+    parser.set_defaults(run=run)

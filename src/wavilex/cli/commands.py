@@ -1,0 +1,83 @@
+"""What each command does. Server commands are started as programs: nothing of the server is imported here."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from wavilex.core.errors import JobFileError
+
+
+def _say(data: Any, text: str, as_json: bool) -> None:
+    print(json.dumps(data, ensure_ascii=False, indent=2) if as_json else text)
+
+
+def link(a: argparse.Namespace) -> int:
+    """`wavilex link`."""
+    from wavilex.core.link.answer import link_answer
+
+    answer = link_answer(a.timing, a.encoding, a.bits, a.over, a.audio, a.dsc)
+    lines = [answer["sentence"], *(f"  {q['name']:32} {q['text']}" for q in answer["reasons"][0]["quantities"])]
+    _say(answer, "\n".join(lines), a.json)
+    return 0
+
+
+def timing(a: argparse.Namespace) -> int:
+    """`wavilex timing`."""
+    from wavilex.core.video.codes import parse_timing
+
+    data = parse_timing(a.timing).as_dict()
+    _say(data, "\n".join(f"{k:18} {v}" for k, v in data.items()), a.json)
+    return 0
+
+
+def job_check(a: argparse.Namespace) -> int:
+    """`wavilex job check`."""
+    from wavilex.core.chain.report import job_report
+    from wavilex.core.jobfile import parse_job
+
+    try:
+        text = sys.stdin.read() if a.file == "-" else Path(a.file).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise JobFileError(f"cannot be read: {error}", where=a.file) from None
+    report = job_report(parse_job(text).rig, a.layer)
+    lines = []
+    for run in report["runs"]:
+        lines.append(f"{run['label']}: {run['verdict']}")
+        lines += [f"  {r['text']}" for r in run["reasons"]]
+        lines += [f"  fix ({f['cost_text']}): {f['label']}" for f in run["fixes"]]
+    _say(report, "\n".join(lines), a.json)
+    return 0
+
+
+def simulate_lag_meter(a: argparse.Namespace) -> int:
+    """`wavilex simulate lag-meter`."""
+    from wavilex.instruments.lag_simulator import serve_forever
+
+    serve_forever(a.port, seed=a.seed)
+    return 0
+
+
+def _program(module: str, *words: str) -> int:
+    return subprocess.run([sys.executable, "-m", module, *words], check=False).returncode
+
+
+def serve(a: argparse.Namespace) -> int:
+    """`wavilex serve`: becomes the server process."""
+    words = [sys.executable, "-m", "wavilex.server.run", "--port", str(a.port), "--host", a.host]
+    os.execv(sys.executable, [*words, *(["--demo"] if a.demo else [])])
+
+
+def user(a: argparse.Namespace) -> int:
+    """`wavilex user`."""
+    return _program("wavilex.server.manage", "make_user", a.name, "--role", a.role)
+
+
+def restore(a: argparse.Namespace) -> int:
+    """`wavilex restore`."""
+    return _program("wavilex.server.manage", "restore_backup", a.backup)

@@ -1,0 +1,43 @@
+"""The rules of the job: values in, values out.
+
+The questions the rest of the house asks are named here and loaded when first used, so that asking about
+a link does not load what a whole job needs.
+"""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import Any
+
+_HOME = {
+    "parse_timing": "video.codes",
+    "DigitalVideo": "video.signal",
+    "demand": "video.signal",
+    "capacity": "link.check",
+    "check_link": "link.check",
+    "link_answer": "link.answer",
+    "parse_profile": "gear.profile",
+    "resolve": "gear.state",
+    "Rig": "chain.rig",
+    "Layer": "chain.paths",
+    "apply": "chain.changes",
+    "run_result": "chain.carry",
+    "carry_table": "chain.table",
+    "nearest": "chain.table",
+    "rank_inputs": "chain.connect",
+    "find_fixes": "chain.fixes",
+    "render": "chain.reasons",
+    "job_report": "chain.report",
+    "parse_job": "jobfile",
+    "job_data": "jobfile",
+    "summarise": "lag.summary",
+    "compare": "lag.summary",
+    "judge": "lag.summary",
+}
+__all__ = sorted(_HOME)  # noqa: PLE0605  (a computed list; the names are the keys above)
+
+
+def __getattr__(name: str) -> Any:
+    if name not in _HOME:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    return getattr(import_module(f"{__name__}.{_HOME[name]}"), name)

@@ -1,0 +1,145 @@
+"""Where a socket's lead could go: every input, ranked, with the reason for its rank and the changes it takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.moves import next_lead_name
+from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.reasons import render
+from wavilex.core.chain.rig import Rig, Run, Socket, Want
+from wavilex.core.chain.table import USUAL_MODES, nearest
+from wavilex.core.errors import ChangeError
+from wavilex.core.link.check import VERDICTS
+from wavilex.core.video.signal import mode_name
+
+ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead until its certification is chosen
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """An input to choose: how well it serves, why, what it holds now, and the ops that plug it."""
+
+    socket: Socket
+    verdict: str
+    why: str
+    holds: str | None
+    ops: tuple[dict[str, Any], ...]
+    spare_percent: float | None
+
+
+def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
+    """Every input a lead from `out` could go to, best first. Raises ChangeError for no such output."""
+    device = rig.devices.get(out.device)
+    port = device.profile.port(out.port) if device else None
+    if device is None or port is None or port.direction != "out":
+        raise ChangeError(f"there is no output {out.device}/{out.port} in this job")
+    states = States()
+    options = []
+    for box in rig.devices.values():
+        for inp in box.profile.inputs():
+            if box.uid != device.uid:
+                option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
+                if option is not None:
+                    options.append(option)
+    options.sort(
+        key=lambda o: (VERDICTS.index(o.verdict), o.holds is not None, -(o.spare_percent or -1000), o.socket)
+    )
+    return options
+
+
+def plug_ops(rig: Rig, layer: str, out: Socket, inp: Socket) -> list[dict[str, Any]]:
+    """The changes that join an output to an input: move its lead, swap with the one there, or a new lead."""
+    own, other = rig.lead_at(layer, out), rig.lead_at(layer, inp)
+    to = {"device": inp.device, "port": inp.port}
+    if own is not None and own == other:
+        return []
+    if own is not None and other is not None and own.ends(layer)[1] is not None:
+        return [{"op": "swap_leads", "layer": layer, "end": "b", "leads": [own.uid, other.uid],
+                 "select": [{"device": inp.device, "value": inp.port}]}]  # fmt: skip
+    ops: list[dict[str, Any]] = []
+    if other is not None:
+        ops.append({"op": "move_lead", "layer": layer, "lead": other.uid, "end": "b", "to": None})
+    if own is not None:
+        ops.append({"op": "move_lead", "layer": layer, "lead": own.uid, "end": "b", "to": to})
+        return ops
+    name = next_lead_name(rig)
+    row = {
+        "uid": name, "label": name, "grade": ASSUMED_GRADE, "length_mm": ASSUMED_LENGTH_MM,
+        layer: [{"device": out.device, "port": out.port}, to],
+    }  # fmt: skip
+    return [*ops, {"op": "add_lead", "lead": row}]
+
+
+def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> Option | None:
+    ops = plug_ops(rig, layer, out, inp)
+    other = rig.lead_at(layer, inp)
+    own = other is not None and out in other.ends(layer)
+    holds = other.label if other is not None and not own else None
+    try:
+        after, _ = apply(rig, ops)
+    except ChangeError:
+        return None  # a loop: not an input this output can go to
+    view = Layer(after, layer, states)
+    runs = [r for r in after.runs.values() if _uses(view, r, out)]
+    fresh = None if runs else _implied_run(view, out)
+    if fresh is not None:
+        runs = [fresh]
+        ops = [*ops, _add_run(fresh)]
+    if not runs:
+        return Option(inp, "unknown", "leads to no screen yet", holds, tuple(ops), None)
+    results = [run_result(view, r) for r in runs]
+    worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
+    used = max((x.wanted.used_percent or 0 for x in worst.links), default=0)
+    return Option(
+        inp, worst.verdict, _why(view, worst, used), holds, tuple(ops), 100 - used if worst.good else None
+    )
+
+
+def _uses(view: Layer, run: Run, out: Socket) -> bool:
+    paths = view.paths(run)
+    return bool(paths) and any(hop.out == out for hop in paths[0])
+
+
+def _implied_run(view: Layer, out: Socket) -> Run | None:
+    """The run that plugging a source makes: to the first screen it reaches, wanting the most it sends."""
+    device = view.rig.devices[out.device]
+    if device.profile.role != "source" or any(r.source == device.uid for r in view.rig.runs.values()):
+        return None
+    modes = device.profile.video.modes
+    mode = modes[0] if isinstance(modes, tuple) and modes else USUAL_MODES[1]
+    for screen in view.rig.devices.values():
+        run = Run(f"run-{device.uid}", device.label, device.uid, screen.uid, Want(mode=mode))
+        if screen.profile.role == "screen" and run.uid not in view.rig.runs and _uses(view, run, out):
+            return run
+    return None
+
+
+def _add_run(run: Run) -> dict[str, Any]:
+    row = {
+        "uid": run.uid,
+        "label": run.label,
+        "source": run.source,
+        "sink": run.sink,
+        "want": {"mode": run.want.mode},
+    }
+    return {"op": "add_run", "run": row}
+
+
+def _why(view: Layer, result: RunResult, used: float) -> str:
+    if result.good:
+        name = result.asked.name if result.asked else mode_name(result.run.want.mode)
+        return f"carries all it wants: {name}, {100 - used:.0f} % spare"
+    reason = result.limiting
+    text = render(reason, view.rig) if reason else ""
+    rate, detail = nearest(view, result.run)
+    names = list(dict.fromkeys(b.signal.name for b in (rate, detail) if b is not None))
+    return text + (f" It would carry {' or '.join(names)}." if names else "")
+
+
+def with_want(run: Run, **changes: Any) -> Run:
+    """The same run wanting something else."""
+    return replace(run, want=replace(run.want, **changes))

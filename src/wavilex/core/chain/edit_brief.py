@@ -1,0 +1,114 @@
+"""Changes of the brief: wants, runs, titles, survey, the job's own title."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from wavilex.core.chain import rig as rig_m
+from wavilex.core.chain.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
+from wavilex.core.chain.rig import Rig, Run, Title, Want
+from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import AUDIO, BITS
+
+_WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
+    "hdr": lambda v: v in rig_m.HDR,
+    "chroma": lambda v: v in rig_m.CHROMA,
+    "bits": lambda v: v in BITS and not isinstance(v, bool),
+    "vrr": lambda v: isinstance(v, bool),
+    "low_lag": lambda v: isinstance(v, bool),
+    "audio": lambda v: v in AUDIO,
+}
+
+
+def _check_want(key: str, value: Any) -> None:
+    if key == "mode":
+        try:
+            parse_mode(str(value))
+        except WavilexError as error:
+            raise ChangeError(error.message) from None
+        return
+    need(key in _WANT_CHECKS, f"a want has mode, {', '.join(_WANT_CHECKS)}, not {key!r}")
+    need(_WANT_CHECKS[key](value), f"{value!r} is no value for {key}")
+
+
+def _run(rig: Rig, uid: str) -> Run:
+    need(uid in rig.runs, f"there is no run {uid!r} in this job")
+    return rig.runs[uid]
+
+
+def set_want(rig: Rig, change: Change) -> Applied:
+    run, key, value = _run(rig, change["run"]), str(change["key"]), change["value"]
+    _check_want(key, value)
+    back = {"op": "set_want", "run": run.uid, "key": key, "value": getattr(run.want, key)}
+    new = replace(run, want=replace(run.want, **{key: value}))
+    return replace(rig, runs={**rig.runs, run.uid: new}), [back]
+
+
+def run_data(run: Run) -> dict[str, Any]:
+    """A run as plain data, the form `add_run` and job files use."""
+    want = {k: getattr(run.want, k) for k in ("mode", *_WANT_CHECKS)}
+    return {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
+
+
+def add_run(rig: Rig, change: Change) -> Applied:
+    row = change["run"]
+    uid = new_uid(rig.runs, row, "run")
+    source, sink = find_device(rig, row["source"]), find_device(rig, row["sink"])
+    need(source.profile.role == "source", f"{source.label} sends nothing: a run starts at a source")
+    need(sink.profile.role == "screen", f"{sink.label} shows nothing: a run ends at a screen")
+    want = dict(row.get("want") or {})
+    for key, value in want.items():
+        _check_want(key, value)
+    run = Run(uid, text_of(row, "label", 60), source.uid, sink.uid, Want(**want))
+    return replace(rig, runs={**rig.runs, uid: run}), [{"op": "remove_run", "run": uid}]
+
+
+def remove_run(rig: Rig, change: Change) -> Applied:
+    run = _run(rig, change["run"])
+    return replace(rig, runs=with_item(rig.runs, run.uid, None)), [{"op": "add_run", "run": run_data(run)}]
+
+
+def title_data(title: Title) -> dict[str, Any]:
+    return {
+        "uid": title.uid, "name": title.name,
+        "render_rates": list(title.render_rates), "competitive": title.competitive,
+    }  # fmt: skip
+
+
+def add_title(rig: Rig, change: Change) -> Applied:
+    row = change["title"]
+    uid = new_uid(rig.titles, row, "title")
+    rates = tuple(row.get("render_rates", ()))
+    need(
+        len(rates) <= 8 and all(isinstance(r, int) and not isinstance(r, bool) and 1 <= r <= 1000 for r in rates),
+        "render rates are up to eight whole numbers from 1 to 1000",
+    )
+    competitive = row.get("competitive", False)
+    need(isinstance(competitive, bool), "competitive is true or false")
+    name = text_of(row, "name", 80)
+    need(name.strip(), "a title needs a name")
+    title = Title(uid, name, rates, competitive)
+    return replace(rig, titles={**rig.titles, uid: title}), [{"op": "remove_title", "title": uid}]
+
+
+def remove_title(rig: Rig, change: Change) -> Applied:
+    uid = change["title"]
+    need(uid in rig.titles, f"there is no title {uid!r} in this job")
+    back = {"op": "add_title", "title": title_data(rig.titles[uid])}
+    return replace(rig, titles=with_item(rig.titles, uid, None)), [back]
+
+
+def set_survey(rig: Rig, change: Change) -> Applied:
+    key, value = str(change["key"]), text_of(change, "value", 1000)
+    need(key in rig_m.SURVEY_KEYS, f"the survey asks for {', '.join(rig_m.SURVEY_KEYS)}, not {key!r}")
+    back = {"op": "set_survey", "key": key, "value": rig.survey.get(key, "")}
+    return replace(rig, survey=with_item(rig.survey, key, value or None)), [back]
+
+
+def set_title(rig: Rig, change: Change) -> Applied:
+    value = text_of(change, "value", 120)
+    need(value.strip(), "a job needs a title")
+    return replace(rig, title=value), [{"op": "set_title", "value": rig.title}]

@@ -1,0 +1,113 @@
+"""Changes of settings, input selection, devices and facts learned on site."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from wavilex.core.chain.edit_common import (
+    Applied,
+    Change,
+    find_device,
+    layer_of,
+    need,
+    new_uid,
+    text_of,
+    with_item,
+)
+from wavilex.core.chain.rig import INPUT_KEY, Device, Rig, SettingValue
+from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.gear.profile import Video, profile_data, profile_digest, profile_from_data
+from wavilex.core.gear.state import FactValue
+
+_PROVENANCE = ("document", "common_practice", "measured_here", "makers_claim", "guess")
+
+
+def set_setting(rig: Rig, change: Change) -> Applied:
+    layer, scope, key = layer_of(change), str(change.get("scope", "")), str(change["key"])
+    device = find_device(rig, change["device"])
+    setting = device.profile.setting(key)
+    need(setting is not None, f"{device.label} has no setting {key!r}")
+    assert setting is not None
+    value = change["value"]
+    need(
+        scope in setting.ports if setting.ports else scope == "",
+        f"{setting.label} on {device.label} is stored {'per socket' if setting.ports else 'once, not per socket'}",
+    )
+    options = [o.id for o in setting.options]
+    need(value is None or value in options, f"{setting.label} can be {', '.join(options)}, not {value!r}")
+    return put_setting(rig, layer, (device.uid, scope, key), value, {**change, "op": "set_setting"})
+
+
+def put_setting(rig: Rig, layer: str, key: tuple[str, str, str], value: str | None, change: Change) -> Applied:
+    old = rig.settings.get(key, SettingValue())
+    new = replace(old, **{layer: value})
+    before = getattr(old, layer)
+    settings = with_item(rig.settings, key, None if new == SettingValue() else new)
+    return replace(rig, settings=settings), [{**change, "layer": layer, "value": before}]
+
+
+def select_input(rig: Rig, change: Change) -> Applied:
+    layer, device, value = layer_of(change), find_device(rig, change["device"]), change["value"]
+    need(
+        value is None or value in [p.id for p in device.profile.inputs()],
+        f"{device.label} has no input {value!r}",
+    )
+    back = {"op": "select_input", "device": device.uid}
+    return put_setting(rig, layer, (device.uid, "", INPUT_KEY), value, back)
+
+
+def device_data(device: Device) -> dict[str, Any]:
+    """A device as plain data, profile included, the form `add_device` uses."""
+    return {
+        "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
+        "profile": profile_data(device.profile),
+    }  # fmt: skip
+
+
+def add_device(rig: Rig, change: Change) -> Applied:
+    row = change["device"]
+    uid = new_uid(rig.devices, row, "device")
+    try:
+        profile = profile_from_data(row["profile"])
+    except WavilexError as error:
+        raise ChangeError(f"the profile is not valid: {error}") from None
+    label = text_of(row, "label", 60) if row.get("label") else profile.name
+    device = Device(
+        uid, label, profile, profile_digest(profile), str(row.get("room", "")), str(row.get("firmware", ""))
+    )
+    return replace(rig, devices={**rig.devices, uid: device}), [{"op": "remove_device", "device": uid}]
+
+
+def set_device(rig: Rig, change: Change) -> Applied:
+    device = find_device(rig, change["device"])
+    new: dict[str, Any] = {k: text_of(change, k, 60) for k in ("label", "room", "firmware") if k in change}
+    need(new.get("label", "x").strip(), "a device needs a label")
+    back = {"op": "set_device", "device": device.uid, **{k: getattr(device, k) for k in new}}
+    return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]
+
+
+def set_fact(rig: Rig, change: Change) -> Applied:
+    """Something learned here about a port's field; value None forgets it."""
+    device, path, value = find_device(rig, change["device"]), str(change["path"]), change["value"]
+    parts = path.split(".")
+    need(
+        len(parts) == 3
+        and parts[0] == "ports"
+        and device.profile.port(parts[1])
+        and parts[2] in Video.model_fields,
+        f"a fact's path is ports.<port>.<one of {', '.join(Video.model_fields)}>, not {path!r}",
+    )
+    provenance = str(change.get("provenance", "measured_here"))
+    need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
+    if value is not None:
+        try:
+            Video.model_validate({parts[2]: value})
+        except ValueError as error:
+            raise ChangeError(f"{path}: {str(error).splitlines()[-2].strip()}") from None
+    old = rig.facts.get((device.uid, path))
+    back = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
+    if old:
+        back["provenance"] = old.provenance
+    new = None if value is None else FactValue(value, provenance)
+    return replace(rig, facts=with_item(rig.facts, (device.uid, path), new)), [back]

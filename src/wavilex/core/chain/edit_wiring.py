@@ -1,0 +1,155 @@
+"""Changes of the wiring: move, swap, replace, add and remove leads."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from wavilex.core.chain import rig as rig_m
+from wavilex.core.chain.edit_common import (
+    Applied,
+    Change,
+    find_device,
+    find_lead,
+    layer_of,
+    need,
+    new_uid,
+    plain,
+    text_of,
+    with_item,
+)
+from wavilex.core.chain.edit_gear import select_input
+from wavilex.core.chain.rig import Lead, Rig, Socket
+from wavilex.core.link.cable import GRADES
+
+
+def _socket(rig: Rig, data: Any, end: str) -> Socket | None:
+    if data is None:
+        return None
+    device = find_device(rig, data["device"])
+    port = device.profile.port(data["port"])
+    need(port is not None, f"{device.label} has no socket {data['port']!r}")
+    wanted = "out" if end == "a" else "in"
+    need(
+        port is not None and port.direction == wanted,
+        f"end {end} of a lead goes to an {wanted}put; {port.label if port else ''} of {device.label} is none",
+    )
+    return Socket(device.uid, data["port"])
+
+
+def _set_end(rig: Rig, lead: Lead, layer: str, end: str, socket: Socket | None) -> Rig:
+    a, b = lead.ends(layer)
+    ends = (socket, b) if end == "a" else (a, socket)
+    moved = replace(lead, plan=ends) if layer == "plan" else replace(lead, found=ends)
+    return replace(rig, leads={**rig.leads, lead.uid: moved})
+
+
+def _end(change: Change) -> str:
+    end = str(change["end"])
+    need(end in ("a", "b"), f"end is a or b, not {end!r}")
+    return end
+
+
+def move_lead(rig: Rig, change: Change) -> Applied:
+    layer, end, lead = layer_of(change), _end(change), find_lead(rig, change["lead"])
+    socket = _socket(rig, change["to"], end)
+    before = lead.ends(layer)[end == "b"]
+    if socket is not None:
+        taken = rig.lead_at(layer, socket)
+        need(
+            taken is None or taken.uid == lead.uid,
+            f"{rig.socket_name(socket)} already holds lead {taken.label if taken else ''}; swap the two leads",
+        )
+    after = _set_end(rig, lead, layer, end, socket)
+    _no_loop(after, layer)
+    back = {"op": "move_lead", "layer": layer, "lead": lead.uid, "end": end, "to": plain(before)}
+    return after, [back]
+
+
+def _no_loop(rig: Rig, layer: str) -> None:
+    onward: dict[str, set[str]] = {}
+    for lead in rig.leads.values():
+        a, b = lead.ends(layer)
+        if a and b:
+            onward.setdefault(a.device, set()).add(b.device)
+    done: set[str] = set()
+
+    def walk(device: str, above: tuple[str, ...]) -> None:
+        need(device not in above, "that would make a loop: a box would feed itself")
+        if device not in done:
+            for following in onward.get(device, ()):
+                walk(following, (*above, device))
+            done.add(device)
+
+    for device in list(onward):
+        walk(device, ())
+
+
+def swap_leads(rig: Rig, change: Change) -> Applied:
+    """Two leads change places at one end; `select` re-selects inputs with it, as one move."""
+    layer, end = layer_of(change), _end(change)
+    first, second = (find_lead(rig, uid) for uid in change["leads"])
+    need(first.uid != second.uid, "a lead cannot be swapped with itself")
+    one, two = first.ends(layer)[end == "b"], second.ends(layer)[end == "b"]
+    need(one is not None and two is not None, "both leads must be plugged in to be swapped")
+    after = _set_end(_set_end(rig, first, layer, end, two), second, layer, end, one)
+    _no_loop(after, layer)
+    restore = []
+    for choice in change.get("select", ()):
+        after, back = select_input(after, {**choice, "layer": layer})
+        restore += [{k: v for k, v in b.items() if k in ("device", "value")} for b in back]
+    inverse = {"op": "swap_leads", "layer": layer, "end": end, "leads": [first.uid, second.uid]}
+    return after, [{**inverse, "select": restore} if restore else inverse]
+
+
+def _length(value: Any) -> int | None:
+    need(
+        value is None or (isinstance(value, int) and not isinstance(value, bool) and 0 < value <= 200_000),
+        "a lead's length is 1 to 200 000 mm",
+    )
+    return value  # type: ignore[no-any-return]
+
+
+def replace_lead(rig: Rig, change: Change) -> Applied:
+    lead = find_lead(rig, change["lead"])
+    new: dict[str, Any] = {}
+    if "grade" in change:
+        need(change["grade"] in GRADES, f"certification is one of {', '.join(GRADES)}")
+        new["grade"] = change["grade"]
+    if "length_mm" in change:
+        new["length_mm"] = _length(change["length_mm"])
+    if "label" in change:
+        new["label"] = text_of(change, "label", 40)
+    back = {"op": "replace_lead", "lead": lead.uid, **{k: getattr(lead, k) for k in new}}
+    return replace(rig, leads={**rig.leads, lead.uid: replace(lead, **new)}), [back]
+
+
+def lead_data(lead: Lead) -> dict[str, Any]:
+    """A lead as plain data, the form `add_lead` and job files use."""
+    return {
+        "uid": lead.uid, "label": lead.label, "kind": lead.kind, "grade": lead.grade,
+        "length_mm": lead.length_mm,
+        "found": [plain(e) for e in lead.found], "plan": [plain(e) for e in lead.plan],
+    }  # fmt: skip
+
+
+def add_lead(rig: Rig, change: Change) -> Applied:
+    row = change["lead"]
+    uid = new_uid(rig.leads, row, "lead")
+    kind = str(row.get("kind", "hdmi"))
+    need(kind in rig_m.LEAD_KINDS, f"a lead's kind is {' or '.join(rig_m.LEAD_KINDS)}")
+    lead = Lead(uid=uid, label=text_of(row, "label", 40), kind=kind)
+    out = replace(rig, leads={**rig.leads, uid: lead})
+    out, _ = replace_lead(
+        out, {"lead": uid, "grade": row.get("grade", "unknown"), "length_mm": row.get("length_mm")}
+    )
+    for layer in rig_m.LAYERS:
+        for end, socket in zip("ab", row.get(layer) or (None, None), strict=True):
+            if socket is not None:
+                out, _ = move_lead(out, {"layer": layer, "lead": uid, "end": end, "to": socket})
+    return out, [{"op": "remove_lead", "lead": uid}]
+
+
+def remove_lead(rig: Rig, change: Change) -> Applied:
+    lead = find_lead(rig, change["lead"])
+    return replace(rig, leads=with_item(rig.leads, lead.uid, None)), [{"op": "add_lead", "lead": lead_data(lead)}]

@@ -1,0 +1,226 @@
+"""The moves that could lift a reason, with their cost. Fix search tries only these.
+
+Costs (points): a setting 1, another input of the same box 3, two leads swapped 5, a new lead 20,
+another route 30. Higher sums are never cheaper to do; disturbance to other runs breaks ties.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.paths import Hop, Layer
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.rig import Rig, Run, Socket
+from wavilex.core.link.cable import GRADE_ORDER, GRADES
+
+COSTS = {"setting": 1, "input": 3, "swap": 5, "lead": 20, "reroute": 30}
+COST_NAMES = {
+    "setting": "1 setting",
+    "input": "1 plug",
+    "swap": "2 plugs",
+    "lead": "1 new lead",
+    "reroute": "1 lead re-routed",
+}
+_FIELDS = {
+    "no_hdr": ("hdr",),
+    "no_dynamic_hdr": ("hdr",),
+    "no_vrr": ("vrr",),
+    "link_rate": ("tmds", "frl"),
+    "capacity_unknown": ("tmds", "frl"),
+    "no_audio_room": ("tmds", "frl"),
+    "source_mode": ("modes",),
+    "panel_rate": ("modes",),
+    "mode_not_taken": ("modes",),
+    "no_encoding": ("encodings", "modes_420"),
+}
+_CHOICE_FIELDS = ("encodings", "modes_420", "modes")  # what decides which signals may be sent at all
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """One act: its ops (with the re-selection it needs), its cost class and what to say of it."""
+
+    kind: str
+    ops: tuple[dict[str, Any], ...]
+    label: str
+    note: str = ""
+    minutes: int = 1
+
+    @property
+    def cost(self) -> int:
+        return COSTS[self.kind] + (GRADE_ORDER.index(self.ops[0]["grade"]) if "grade" in self.ops[0] else 0)
+
+
+def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
+    """Every stated move that could lift a reason: a run that is mended must use one of them."""
+    if reason.code == "not_connected":
+        return [*_new_leads(layer, result.run), *_reroutes_of_loose(layer, result.run)]
+    moves: dict[str, Move] = {}
+
+    def add(found: Iterator[Move]) -> None:
+        for move in found:
+            moves.setdefault(repr(move.ops), move)
+
+    if reason.socket is not None:
+        add(_settings(layer, reason.socket, _FIELDS.get(reason.code, ())))
+        add(_other_sockets(layer, result, reason.socket))
+    if reason.lead is not None:
+        add(_better_leads(layer.rig, reason.lead))
+    if reason.code in ("link_rate", "no_encoding", "capacity_unknown", "no_audio_room"):
+        for station in result.stations:  # another signal might do if some box let it through
+            add(_settings(layer, station.socket, _CHOICE_FIELDS))
+            add(_other_sockets(layer, result, station.socket))
+    for hop in result.path:
+        add(_reroutes(layer, result.run, hop))
+    return list(moves.values())
+
+
+def _settings(layer: Layer, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:
+    """Other options of the settings behind quirks that limit these fields at this socket."""
+    device = layer.rig.devices[socket.device]
+    names = {"tmds": "tmds_mhz"}
+    for quirk in device.profile.quirks:
+        if quirk.ports and socket.port not in quirk.ports:
+            continue
+        if all(getattr(quirk.limits, names.get(f, f)) is None for f in fields):
+            continue
+        for key in sorted(quirk.when.settings()):
+            setting = device.profile.setting(key)
+            if setting is None or (setting.ports and socket.port not in setting.ports):
+                continue
+            scope = socket.port if setting.ports else ""
+            now = layer.rig.setting_value(layer.name, device.uid, scope, setting)
+            port = device.profile.port(socket.port)
+            place = f"{device.label}, {port.label}" if scope and port else device.label
+            for option in setting.options:
+                if option.id != now:
+                    op = {"op": "set_setting", "layer": layer.name, "device": device.uid,
+                          "scope": scope, "key": key, "value": option.id}  # fmt: skip
+                    note = "The picture drops: re-plug both ends to re-sync." if setting.resync else ""
+                    yield Move(
+                        "setting", (op,), f"{place}: {setting.label} → {option.label}", note, setting.minutes
+                    )
+
+
+def _select(layer: Layer, socket: Socket) -> dict[str, Any]:
+    return {"op": "select_input", "layer": layer.name, "device": socket.device, "value": socket.port}
+
+
+def _plug(layer: Layer, lead: str, end: str, socket: Socket) -> dict[str, Any]:
+    to = {"device": socket.device, "port": socket.port}
+    return {"op": "move_lead", "layer": layer.name, "lead": lead, "end": end, "to": to}
+
+
+def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[Move]:
+    """The run's own plug in another socket of the same box, swapped with its lead if there is one."""
+    hop = next((h for h in result.path if socket in (h.out, h.inp)), None)
+    if hop is None:
+        return
+    device = layer.rig.devices[socket.device]
+    end = "b" if socket == hop.inp else "a"
+    ports = device.profile.inputs() if end == "b" else device.profile.outputs()
+    lead = layer.rig.leads[hop.lead]
+    for port in ports:
+        target = Socket(device.uid, port.id)
+        if target == socket:
+            continue
+        other = layer.lead_at(target)
+        if other is None:
+            ops = [_plug(layer, lead.uid, end, target)]
+            if end == "b":
+                ops.append(_select(layer, target))
+            label = f"Move lead {lead.label} to {device.label} · {port.label}"
+            note = f"{port.label} has stored settings of its own: re-check them."
+            yield Move("input", tuple(ops), label + (" and select it" if end == "b" else ""), note, 2)
+        elif end == "b":
+            select = [{"device": device.uid, "value": port.id}]
+            op = {
+                "op": "swap_leads",
+                "layer": layer.name,
+                "end": "b",
+                "leads": [lead.uid, other.uid],
+                "select": select,
+            }
+            here = device.profile.port(socket.port)
+            now = here.label if here else socket.port
+            yield Move(
+                "swap", (op,),
+                f"Swap leads {lead.label} and {other.label} at {device.label} and select {port.label}",
+                f"Settings stay with the socket: {now} and {port.label} now meet the other box, re-check both.", 3,
+            )  # fmt: skip
+
+
+def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
+    lead = rig.leads[uid]
+    now = GRADE_ORDER.index(lead.grade) if lead.grade != "unknown" else -1
+    for grade in GRADE_ORDER[:-1]:
+        if GRADE_ORDER.index(grade) > now:
+            op = {"op": "replace_lead", "lead": uid, "grade": grade}
+            name = GRADES[grade].name
+            article = "an" if name[0] in "AEIOU" else "a"
+            yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", "", 10)
+
+
+def _reaches(layer: Layer, device: str, sink: str, seen: tuple[str, ...] = ()) -> bool:
+    if device == sink:
+        return True
+    if device in seen or layer.rig.devices[device].profile.role != "repeater":
+        return False
+    hops = [layer.hop_from(Socket(device, p.id)) for p in layer.rig.devices[device].profile.outputs()]
+    return any(h is not None and _reaches(layer, h.inp.device, sink, (*seen, device)) for h in hops)
+
+
+def _free_inputs(layer: Layer, run: Run, without: tuple[str, ...]) -> Iterator[Socket]:
+    """Free inputs of boxes from which the run's sink is reached, boxes in `without` left out."""
+    for device in layer.rig.devices.values():
+        if device.uid in without or not _reaches(layer, device.uid, run.sink):
+            continue
+        for port in device.profile.inputs():
+            socket = Socket(device.uid, port.id)
+            if layer.lead_at(socket) is None:
+                yield socket
+
+
+def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
+    """The lead of a hop taken to a free input of another box that reaches the screen."""
+    lead = layer.rig.leads[hop.lead]
+    for socket in _free_inputs(layer, run, (hop.inp.device, hop.out.device)):
+        ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
+        name = layer.rig.socket_name(socket)
+        passed = layer.rig.devices[hop.inp.device].label
+        note = f"{passed} is left out of the picture path: find its sound another way."
+        yield Move("reroute", ops, f"Take lead {lead.label} to {name}, past {passed}", note, 10)
+
+
+def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
+    """A source's lead that leads nowhere useful, taken to an input that reaches the screen."""
+    for port in layer.rig.devices[run.source].profile.outputs():
+        lead = layer.lead_at(Socket(run.source, port.id))
+        if lead is None:
+            continue
+        for socket in _free_inputs(layer, run, (run.source,)):
+            ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
+            yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
+
+
+def next_lead_name(rig: Rig) -> str:
+    """The first free label and uid of the form N1, N2, …"""
+    taken = {x.label for x in rig.leads.values()} | set(rig.leads)
+    return next(f"N{n}" for n in range(1, len(taken) + 2) if f"N{n}" not in taken)
+
+
+def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
+    """A new lead from a free output of the source to a free input that reaches the screen."""
+    name = next_lead_name(layer.rig)
+    for port in layer.rig.devices[run.source].profile.outputs():
+        out = Socket(run.source, port.id)
+        if layer.lead_at(out) is not None:
+            continue
+        for socket in _free_inputs(layer, run, (run.source,)):
+            ends = [{"device": s.device, "port": s.port} for s in (out, socket)]
+            row = {"uid": name, "label": name, "grade": "ultra", layer.name: ends}
+            ops = ({"op": "add_lead", "lead": row}, _select(layer, socket))
+            yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", "", 10)

@@ -1,0 +1,194 @@
+"""The rig's answers as plain data, for the command line and the interface alike."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
+from wavilex.core.chain.fixes import Fixes, find_fixes
+from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
+from wavilex.core.chain.rig import Rig
+from wavilex.core.chain.table import Best, nearest
+from wavilex.core.link.answer import quantity_data
+from wavilex.core.link.cable import GRADES
+from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.sums import ceiling_text, link_sums, source_of, verdict_sentence
+from wavilex.core.video.signal import mode_name
+
+ITEM_NAMES = {
+    "joined": "Joined",
+    "source": "Source sends it",
+    "picture": "Screen shows it",
+    "chroma": "Chroma and depth",
+    "link": "Links carry it",
+    "hdr": "HDR",
+    "vrr": "Variable refresh",
+    "low_lag": "Automatic low latency",
+}
+
+
+def reason_data(reason: Reason, rig: Rig) -> dict[str, Any]:
+    """A reason as plain data: code, sentence, subject, figures, provenance."""
+    return {
+        "code": reason.code,
+        "item": reason.item,
+        "verdict": reason.verdict,
+        "text": render(reason, rig),
+        "subject": reason.subject,
+        "provenance": PROVENANCE_NAMES[reason.provenance],
+        "quantities": [quantity_data(q) for q in reason.quantities],
+    }
+
+
+def item_data(item: Item, rig: Rig) -> dict[str, Any]:
+    return {
+        "key": item.key,
+        "name": ITEM_NAMES[item.key],
+        "verdict": item.verdict,
+        "blocking": item.blocking,
+        "reasons": [reason_data(r, rig) for r in item.reasons],
+    }
+
+
+def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
+    """One link: its lead and sockets, ceiling, and the asked signal's use of it."""
+    lead, v = rig.leads[link.hop.lead], link.wanted
+    cap = link.capacity
+    return {
+        "lead": lead.uid,
+        "lead_label": lead.label,
+        "grade": lead.grade,
+        "grade_name": GRADES[lead.grade].name,
+        "length_mm": lead.length_mm,
+        "out": {"device": link.hop.out.device, "port": link.hop.out.port},
+        "inp": {"device": link.hop.inp.device, "port": link.hop.inp.port},
+        "verdict": v.verdict,
+        "transport": v.transport,
+        "used_percent": v.used_percent,
+        "blocked_by": v.blocked_by,
+        "ceiling": ceiling_text(cap.tmds_hz, cap.frl),
+        "ceiling_short": _short(v),
+        "sentence": verdict_sentence(v),
+        "source": source_of(v),
+        "quantities": [quantity_data(q) for q in link_sums(v)],
+        "line": line_data(v),
+    }
+
+
+def _short(v: LinkVerdict) -> str:
+    if v.transport == "frl" and v.capacity.frl is not None:
+        return f"{v.capacity.frl.total_gbps} Gb/s"
+    return f"{v.capacity.tmds_hz / 1e6:g} MHz" if v.capacity.tmds_hz is not None else "not known"
+
+
+def line_data(v: LinkVerdict) -> dict[str, Any] | None:
+    """One line of the picture in characters, to draw to scale; None when it is no FRL line."""
+    if v.frl is None or v.transport != "frl" or v.dsc is not None:
+        return None
+    u = v.frl
+    overhead = u.overhead * u.characters
+    used = u.picture_characters + u.blank_characters - u.saved_characters
+    return {
+        "microseconds": f"{float(u.line_us):.2f}",
+        "characters": u.characters,
+        "picture": u.picture_characters,
+        "blanking": u.blank_characters - u.saved_characters,
+        "overhead": round(overhead),
+        "spare": max(0, round(u.characters - used - overhead)),
+        "overhead_percent": f"{float(u.overhead * 100):.1f}",
+        "spare_percent": f"{max(0.0, 100 - float(u.used * 100)):.1f}",
+    }
+
+
+def best_data(best: Best | None) -> dict[str, Any] | None:
+    if best is None:
+        return None
+    s = best.signal
+    return {
+        "name": s.name, "mode": s.timing.mode, "mode_name": mode_name(s.timing.mode), "timing": s.timing.code,
+        "family": s.timing.family, "encoding": s.encoding, "bits": s.bits, "verdict": best.verdict,
+        "used_percent": best.used_percent, "hdr": best.hdr,
+    }  # fmt: skip
+
+
+def fixes_data(fixes: Fixes, rig: Rig) -> dict[str, Any]:
+    """Ways in order of cost, each with its ops, label, cost, notes and whom it disturbs."""
+    return {
+        "proved": fixes.proved,
+        "needs": fixes.needs,
+        "tried": fixes.tried,
+        "ways": [
+            {
+                "label": f.label,
+                "kinds": [m.kind for m in f.moves],
+                "cost": f.cost,
+                "cost_text": f.cost_text,
+                "minutes": f.minutes,
+                "notes": [m.note for m in f.moves if m.note],
+                "gives": f.result.asked.name if f.result.asked else "",
+                "verdict": f.result.verdict,
+                "disturbs": [rig.runs[uid].label for uid in f.disturbs],
+                "ops": f.ops,
+            }
+            for f in fixes.ways
+        ],
+    }
+
+
+def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
+    """Everything the interface shows of one run, but its fixes."""
+    rig = layer.rig
+    rate, detail = nearest(layer, result.run)
+    limiting = result.limiting
+    carried = result.asked if result.good else (detail.signal if detail else None)
+    return {
+        "uid": result.run.uid,
+        "label": result.run.label,
+        "source": result.run.source,
+        "sink": result.run.sink,
+        "verdict": result.verdict,
+        "wanted": mode_name(result.run.want.mode),
+        "asked": result.asked.name if result.asked else None,
+        "asked_signal": signal_data(result),
+        "carried": carried.name if carried else None,
+        "headline": _headline(result, rig),
+        "limiting": reason_data(limiting, rig) if limiting else None,
+        "items": [item_data(i, rig) for i in result.items],
+        "reasons": [reason_data(r, rig) for r in result.reasons],
+        "links": [link_data(x, rig) for x in result.links],
+        "alternatives": [s.name for s in result.alternatives],
+        "best_rate": best_data(rate),
+        "best_detail": best_data(detail),
+    }
+
+
+def signal_data(result: RunResult) -> dict[str, Any] | None:
+    s = result.asked
+    if s is None:
+        return None
+    return {"mode": s.timing.mode, "timing": s.timing.code, "encoding": s.encoding, "bits": s.bits}
+
+
+def _headline(result: RunResult, rig: Rig) -> str:
+    reason = result.limiting
+    if reason is not None:
+        return render(reason, rig)
+    spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=None)
+    name = result.asked.name if result.asked else ""
+    return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."
+
+
+def job_report(rig: Rig, layer: str = "plan") -> dict[str, Any]:
+    """`wavilex job check --json`: every run with verdict, limiting stage, reasons, fixes."""
+    states = States()
+    view = Layer(rig, layer, states)
+    runs = []
+    for run in rig.runs.values():
+        result = run_result(view, run)
+        data = run_data(view, result)
+        fixes = fixes_data(find_fixes(rig, run, layer, states=states), rig)
+        limiting = data["limiting"]["subject"] if data["limiting"] else None
+        runs.append({**data, "limiting_stage": limiting, "fixes": fixes["ways"],
+                     "fixes_proved": fixes["proved"], "needs": fixes["needs"]})  # fmt: skip
+    return {"title": rig.title, "layer": layer, "runs": runs}

@@ -1,0 +1,147 @@
+"""The rig of a job as frozen values: devices, leads, settings, facts, runs, wants, survey."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from types import MappingProxyType
+from typing import Any
+
+from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.state import FactValue
+
+LAYERS = ("found", "plan")
+HDR = ("off", "static", "dynamic")
+CHROMA = ("any", "422", "444")  # at least; RGB counts as 4:4:4
+LEAD_KINDS = ("hdmi",)
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Socket:
+    """A port of a device: where a lead's end is plugged."""
+
+    device: str
+    port: str
+
+
+@dataclass(frozen=True, slots=True)
+class Device:
+    """A box of the job. `profile_digest` names exactly the profile text it was made from."""
+
+    uid: str
+    label: str
+    profile: Profile
+    profile_digest: str
+    room: str = ""
+    firmware: str = ""
+
+
+Ends = tuple[Socket | None, Socket | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Lead:
+    """A lead; end a is the sending one. length_mm None: not measured. Ends per layer; None: loose."""
+
+    uid: str
+    label: str
+    grade: str = "unknown"
+    length_mm: int | None = None
+    kind: str = "hdmi"
+    found: Ends = (None, None)
+    plan: Ends = (None, None)
+
+    def ends(self, layer: str) -> Ends:
+        return self.plan if layer == "plan" else self.found
+
+
+@dataclass(frozen=True, slots=True)
+class SettingValue:
+    """Value of a setting in both layers; None is not known (found) or not planned (plan)."""
+
+    found: str | None = None
+    plan: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Want:
+    """What a run should reach. `chroma` and `bits` are the least accepted."""
+
+    mode: str = "3840x2160@60"
+    hdr: str = "off"
+    chroma: str = "any"
+    bits: int = 8
+    vrr: bool = False
+    low_lag: bool = False
+    audio: str = "2ch"
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One source to one screen."""
+
+    uid: str
+    label: str
+    source: str
+    sink: str
+    want: Want = Want()
+
+
+@dataclass(frozen=True, slots=True)
+class Title:
+    """What is played: render rates in frames a second, and whether competitively."""
+
+    uid: str
+    name: str
+    render_rates: tuple[int, ...] = ()
+    competitive: bool = False
+
+
+SURVEY_KEYS = ("played", "light", "must_stay", "wall_leads", "sound", "annoys")
+SettingKey = tuple[str, str, str]  # device uid, scope (port id or ""), setting id
+FactKey = tuple[str, str]  # device uid, path
+
+
+def _empty() -> Mapping[Any, Any]:
+    return MappingProxyType({})
+
+
+@dataclass(frozen=True)
+class Rig:
+    """Everything the core knows of a job. Mappings keep the order things were added in."""
+
+    title: str = ""
+    rooms: tuple[str, ...] = ()
+    devices: Mapping[str, Device] = field(default_factory=_empty)
+    leads: Mapping[str, Lead] = field(default_factory=_empty)
+    settings: Mapping[SettingKey, SettingValue] = field(default_factory=_empty)
+    facts: Mapping[FactKey, FactValue] = field(default_factory=_empty)
+    runs: Mapping[str, Run] = field(default_factory=_empty)
+    titles: Mapping[str, Title] = field(default_factory=_empty)
+    survey: Mapping[str, str] = field(default_factory=_empty)
+
+    def device_facts(self, uid: str) -> dict[str, FactValue]:
+        return {path: fact for (device, path), fact in self.facts.items() if device == uid}
+
+    def setting_value(self, layer: str, device: str, scope: str, setting: Setting) -> str | None:
+        """The value in a layer. The plan falls back to what was found, then to the factory default."""
+        value = self.settings.get((device, scope, setting.id), SettingValue())
+        if layer == "found":
+            return value.found
+        return value.plan or value.found or setting.default
+
+    def selected_input(self, layer: str, device: str) -> str | None:
+        value = self.settings.get((device, "", INPUT_KEY), SettingValue())
+        return value.plan or value.found if layer == "plan" else value.found
+
+    def lead_at(self, layer: str, socket: Socket) -> Lead | None:
+        """The lead plugged into a socket, if any."""
+        return next((x for x in self.leads.values() if socket in x.ends(layer)), None)
+
+    def socket_name(self, socket: Socket) -> str:
+        device = self.devices[socket.device]
+        port = device.profile.port(socket.port)
+        return f"{device.label} · {port.label if port else socket.port}"
+
+
+INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs

@@ -1,0 +1,195 @@
+"""What a run can carry besides what is wanted: the table of modes by encoding, and the nearest two signals."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from wavilex.core.chain.carry import (
+    PREFERRED,
+    common_signals,
+    hop_capacity,
+    least_bits,
+    sends,
+    station_encodings,
+    timing_for,
+)
+from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.rig import Run, Want
+from wavilex.core.gear.state import ANY
+from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
+from wavilex.core.link.frl import FrlUse
+from wavilex.core.link.sums import link_sums, verdict_sentence
+from wavilex.core.quantity import Quantity
+from wavilex.core.video.codes import parse_mode, parse_timing
+from wavilex.core.video.signal import DigitalVideo, demand, mode_name
+from wavilex.core.video.timing import Timing
+
+COLUMNS = (("rgb", 8), ("rgb", 10), ("rgb", 12), ("422", 12), ("420", 10))
+USUAL_MODES = (
+    "3840x2160@120", "3840x2160@60", "2560x1440@120", "2560x1440@60",
+    "1920x1080@120", "1920x1080@60", "1280x720@60",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One signal of the table: verdict, the fullest link's use in percent, and what stops it (or None).
+
+    stopped_by is `not_offered` when some box does not take the encoding at that depth.
+    """
+
+    encoding: str
+    bits: int
+    verdict: str
+    used_percent: float | None
+    stopped_by: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    mode: str
+    timing: Timing
+    wanted: bool
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Best:
+    """A signal that fits, with the share of the fullest link it uses and that link's sums."""
+
+    signal: DigitalVideo
+    verdict: str
+    used_percent: float | None
+    hdr: bool
+
+
+def shared_timings(stations: Sequence[Station]) -> list[Timing]:
+    """Timings the source sends and every box takes, the largest and fastest first."""
+    listed = [m for s in stations[1:] if s.state.modes not in (None, ANY) for m in s.state.modes or ()]
+    modes = dict.fromkeys([parse_timing(m).mode for m in listed] or USUAL_MODES)
+    found = []
+    for mode in modes:
+        timings = [timing_for(s.state.modes, mode) for s in stations[1:]]
+        if "i@" not in mode and sends(stations[0].state, mode) and all(timings):
+            found.append(next(t for t in reversed(timings) if t is not None))
+    return sorted(found, key=lambda t: (-t.h_active * t.v_active, -t.nominal_hz))
+
+
+def _judge(signal: DigitalVideo, capacities: Sequence[Capacity]) -> tuple[str, float | None, str | None]:
+    results = [check_link(demand(signal), c) for c in capacities]
+    used = [r.used_percent for r in results if r.used_percent is not None]
+    stopped = next((r.blocked_by for r in results if r.blocked_by), None)
+    return worst([r.verdict for r in results]), max(used, default=None), stopped
+
+
+def carry_table(layer: Layer, run: Run) -> list[Row]:
+    """Every mode the run's boxes share, by encoding and depth."""
+    paths = layer.paths(run)
+    if not paths:
+        return []
+    stations = layer.stations(paths[0])
+    capacities = [hop_capacity(layer, hop) for hop in paths[0]]
+    rows = []
+    for timing in shared_timings(stations):
+        cells = []
+        for encoding, bits in COLUMNS:
+            offered = all((encoding, bits) in station_encodings(s, timing, (encoding,), bits) for s in stations)
+            if not offered:
+                cells.append(Cell(encoding, bits, "blocked", None, "not_offered"))
+                continue
+            verdict, used, stopped = _judge(DigitalVideo(timing, encoding, bits, run.want.audio), capacities)
+            cells.append(Cell(encoding, bits, verdict, used, stopped))
+        rows.append(Row(timing.mode, timing, timing.mode == run.want.mode, tuple(cells)))
+    return rows
+
+
+def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | None, Best | None]:
+    """The best signals that do fit, within the want: one for rate, one for detail and HDR."""
+    want = want or run.want
+    paths = layer.paths(run)
+    if not paths:
+        return None, None
+    stations = layer.stations(paths[0])
+    capacities = [hop_capacity(layer, hop) for hop in paths[0]]
+    width, _height, hz = parse_mode(want.mode)
+    hdr_path = all("static" in (s.state.hdr or ()) for s in stations)
+    found: list[Best] = []
+    for timing in shared_timings(stations):
+        if timing.h_active > width or timing.nominal_hz > hz:
+            continue
+        for signal in common_signals(stations, timing, PREFERRED, 8, want.audio):
+            verdict, used, _ = _judge(signal, capacities)
+            if verdict in ("fits", "tight"):
+                found.append(Best(signal, verdict, used, hdr_path and want.hdr != "off" and signal.bits >= 10))
+    if not found:
+        return None, None
+    enough = min(least_bits(want), 12)
+
+    def depth(b: Best) -> int:
+        """More depth is better up to what is wanted; beyond, only 4:2:2's fixed container gives it free."""
+        return b.signal.bits if b.signal.encoding == "422" else min(b.signal.bits, enough) * 16 - b.signal.bits
+
+    def chroma(b: Best) -> int:
+        return -PREFERRED.index(b.signal.encoding)
+
+    def area(b: Best) -> int:
+        return b.signal.timing.h_active * b.signal.timing.v_active
+
+    def rate(b: Best) -> int:
+        return b.signal.timing.nominal_hz
+
+    for_rate = max(found, key=lambda b: (rate(b), area(b), chroma(b), depth(b)))
+    for_detail = max(found, key=lambda b: (area(b), b.hdr, rate(b), chroma(b), depth(b)))
+    return for_rate, for_detail
+
+
+@dataclass(frozen=True, slots=True)
+class Explained:
+    """One cell of the table explained: what stops or carries it, link by link."""
+
+    signal: DigitalVideo
+    verdict: str
+    sentence: str
+    fullest: LinkVerdict | None
+    sums: tuple[Quantity, ...]
+
+    @property
+    def frl(self) -> FrlUse | None:
+        return self.fullest.frl if self.fullest and self.fullest.transport == "frl" else None
+
+
+def explain(layer: Layer, run: Run, mode: str, encoding: str, bits: int) -> Explained | None:
+    """The sums of one signal over the run's fullest link; None when the run is not joined or lacks the mode."""
+    paths = layer.paths(run)
+    if not paths:
+        return None
+    stations = layer.stations(paths[0])
+    timing = next((t for t in shared_timings(stations) if t.mode == mode), None)
+    if timing is None:
+        return None
+    signal = DigitalVideo(timing, encoding, bits, run.want.audio)
+    results = [check_link(demand(signal), hop_capacity(layer, hop)) for hop in paths[0]]
+    fullest = max(results, key=lambda r: (r.verdict == "blocked", r.used or 0))
+    verdict = worst([r.verdict for r in results])
+    missing = [s for s in stations if (encoding, bits) not in station_encodings(s, timing, (encoding,), bits)]
+    if missing:
+        box = layer.rig.socket_name(missing[0].socket)
+        return Explained(signal, "blocked", f"{signal.name} is not offered: {box} does not take it.", fullest, ())
+    return Explained(signal, verdict, verdict_sentence(fullest), fullest, link_sums(fullest))
+
+
+def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:
+    """Modes worth offering for a want: what the source sends, else the usual ones. (mode, name)."""
+    device = layer.rig.devices[run.source]
+    modes = device.profile.video.modes
+    listed = list(modes) if isinstance(modes, tuple) else list(USUAL_MODES)
+    sink = layer.rig.devices[run.sink].profile.video.modes
+    for code in sink if isinstance(sink, tuple) else ():
+        timing = parse_timing(code)
+        if not timing.interlaced and timing.mode not in listed and not isinstance(modes, tuple):
+            listed.append(timing.mode)
+    if run.want.mode not in listed:
+        listed.append(run.want.mode)
+    listed.sort(key=lambda m: tuple(-n for n in parse_mode(m)))
+    return [(m, mode_name(m)) for m in listed]

@@ -1,0 +1,105 @@
+"""Why links do not carry a signal, part by part, with the sums."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.link.cable import GRADES
+from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
+from wavilex.core.link.rates import FRL_RATES
+from wavilex.core.link.sums import ceiling_text, link_sums
+from wavilex.core.video.signal import DigitalVideo, demand
+
+if TYPE_CHECKING:
+    from wavilex.core.chain.carry import LinkResult
+
+_BEST = End(600_000_000, FRL_RATES[-1])
+
+
+def link_reasons(
+    layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo, leanest: DigitalVideo
+) -> list[Reason]:
+    """Every part that stops or strains the asked signal, the gravest links first.
+
+    A part is blamed for the rate when it cannot carry even the leanest signal the want accepts.
+    """
+    reasons: list[Reason] = []
+    words = {"signal": asked.name}
+    for link in links:
+        v = link.wanted
+        if v.verdict == "blocked":
+            reasons += _blocked(layer, link, asked, leanest)
+        elif v.verdict == "unknown":
+            reasons += _unknown(link, words)
+        elif v.long_lead_mm is not None:
+            lead = layer.rig.leads[link.hop.lead]
+            data = {"length": f"{(lead.length_mm or 0) / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
+            reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, data=data))
+        elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
+            reasons.append(
+                Reason("nearly_full", "link", "tight", link.hop.inp, data=words, quantities=link_sums(v))
+            )
+    return reasons
+
+
+def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
+    hop, v = link.hop, link.wanted
+    sums = link_sums(v)
+    words = {"signal": asked.name}
+    if v.blocked_by != "rate":
+        return [Reason(str(v.blocked_by), "link", "blocked", hop.inp, data=words, quantities=sums)]
+    lead = layer.rig.leads[hop.lead]
+    parts: list[tuple[str, End]] = []
+    for end, socket in (("out", hop.out), ("in", hop.inp)):
+        state = layer.state(socket)
+        parts.append((end, End(state.tmds_hz, state.frl)))
+    grade = GRADES[lead.grade]
+    parts.insert(1, ("lead", End(grade.tmds_hz, grade.frl)))
+    blamed = []
+    for signal in (leanest, asked):
+        need = demand(signal)
+        blamed = [(name, p) for name, p in parts if check_link(need, _alone(p)).verdict == "blocked"]
+        if blamed:
+            break
+    blamed.sort(key=lambda x: x[0] == "lead")  # a socket first: a new lead there changes nothing
+    found = []
+    for name, part in blamed:
+        limit = ceiling_text(part.tmds_hz, part.frl)
+        if name == "lead":
+            data = {**words, "limit": limit, "grade": grade.name}
+            found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, quantities=sums, data=data))
+            continue
+        socket = hop.out if name == "out" else hop.inp
+        field_name = "frl" if part.frl is not None and part.frl.total_gbps == 0 else "tmds"
+        origins = layer.state(socket).origins
+        origin = origins["tmds"] if origins["tmds"].kind == "quirk" else origins[field_name]
+        data = {**words, "limit": limit, "end": name}
+        found.append(Reason("link_rate", "link", "blocked", socket, origin=origin, quantities=sums, data=data))
+    return found
+
+
+def _alone(part: End) -> Capacity:
+    """A link limited by one part only."""
+    return capacity(part, _BEST, _BEST)
+
+
+def _unknown(link: LinkResult, words: dict[str, str]) -> list[Reason]:
+    out = []
+    for part in link.capacity.unknown:
+        lead = link.hop.lead if part == "lead" else None
+        socket = None if lead else (link.hop.out if part == "out" else link.hop.inp)
+        out.append(Reason("capacity_unknown", "link", "unknown", socket, lead, data=words))
+    return out
+
+
+def guess_reasons(stations: Sequence[Station]) -> list[Reason]:
+    """Sockets whose rate or modes rest on a guess: the run is tight at best."""
+    return [
+        Reason("guessed", "picture", "tight", s.socket, origin=s.origin(f))
+        for s in stations
+        for f in ("tmds", "frl", "modes")
+        if s.origin(f).provenance == "guess" and getattr(s.state, "tmds_hz" if f == "tmds" else f) is not None
+    ][:1]

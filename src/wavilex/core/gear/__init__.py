@@ -1,0 +1,1 @@
+"""Gear: what a device is (profile), how it stands (state)."""

@@ -1,0 +1,234 @@
+"""The job file: a whole job as one versioned JSON text. Schema, reading, writing, upgrading."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.edit_brief import run_data, title_data
+from wavilex.core.chain.edit_wiring import lead_data
+from wavilex.core.chain.rig import INPUT_KEY, Rig
+from wavilex.core.errors import ChangeError, JobFileError
+from wavilex.core.gear.profile import profile_data
+
+JOB_VERSION = 1
+Uid = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^/\s]+$")]
+Text = Annotated[str, Field(max_length=1000)]
+Micros = Annotated[int, Field(gt=0, lt=60_000_000, strict=True)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class SocketRow(_Model):
+    device: Uid
+    port: str
+
+
+class DeviceRow(_Model):
+    uid: Uid
+    label: Text
+    room: Text = ""
+    firmware: Text = ""
+    profile: str
+
+
+class LeadRow(_Model):
+    uid: Uid
+    label: Text
+    kind: str = "hdmi"
+    grade: str = "unknown"
+    length_mm: int | None = None
+    found: tuple[SocketRow | None, SocketRow | None] = (None, None)
+    plan: tuple[SocketRow | None, SocketRow | None] = (None, None)
+
+
+class SettingRow(_Model):
+    device: Uid
+    scope: str = ""
+    key: str
+    found: str | None = None
+    plan: str | None = None
+
+
+class FactRow(_Model):
+    device: Uid
+    path: str
+    value: Any
+    provenance: str = "measured_here"
+
+
+class RunRow(_Model):
+    uid: Uid
+    label: Text
+    source: Uid
+    sink: Uid
+    want: dict[str, Any] = {}
+
+
+class TitleRow(_Model):
+    uid: Uid
+    name: Text
+    render_rates: list[int] = []
+    competitive: bool = False
+
+
+class ReadingRow(_Model):
+    """One lag reading; lag_us in µs, taken_at ISO 8601 in UTC."""
+
+    seq: Annotated[int, Field(ge=0, strict=True)]
+    condition: Annotated[str, Field(min_length=1, max_length=60)]
+    method: Literal["meter", "typed"]
+    lag_us: Micros
+    taken_at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+    discard: Text = ""
+
+
+class LagRow(_Model):
+    uid: Uid
+    device: Uid
+    conditions: list[Annotated[str, Field(min_length=1, max_length=60)]] = []
+    readings: list[ReadingRow] = []
+
+
+class JobFile(_Model):
+    """Version 1 of the file."""
+
+    wavilex_job: Literal[1]
+    uid: Uid
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    time_zone: Annotated[str, Field(max_length=60)] = "UTC"
+    house_style: Annotated[str, Field(max_length=40)] = ""
+    survey: dict[str, Text] = {}
+    rooms: list[Text] = []
+    titles: list[TitleRow] = []
+    profiles: dict[str, dict[str, Any]] = {}
+    devices: list[DeviceRow] = []
+    leads: list[LeadRow] = []
+    settings: list[SettingRow] = []
+    facts: list[FactRow] = []
+    runs: list[RunRow] = []
+    lag: list[LagRow] = []
+
+
+@dataclass(frozen=True)
+class Job:
+    """A job outside any database: its head, its rig, its lag sessions (as rows)."""
+
+    uid: str
+    title: str
+    time_zone: str
+    house_style: str
+    rig: Rig
+    lag: tuple[LagRow, ...] = ()
+
+
+def parse_job(text: str) -> Job:
+    """Read a job file. Raises JobFileError saying what is wrong and where; nothing is half read."""
+    try:
+        data = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as error:
+        place = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise JobFileError(f"not readable as JSON: {str(error).split(':')[0]}", where=place) from None
+    if not isinstance(data, dict) or "wavilex_job" not in data:
+        raise JobFileError("this is no job file: it does not say wavilex_job", where="wavilex_job")
+    version = data["wavilex_job"]
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise JobFileError(f"{version!r} is no version", where="wavilex_job")
+    if version > JOB_VERSION:
+        raise JobFileError(
+            f"written by a newer Wavilex (version {version}; this one reads {JOB_VERSION})", where="wavilex_job"
+        )
+    try:
+        row = JobFile.model_validate(data)
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise JobFileError(first["msg"].removeprefix("Value error, "), where=where) from None
+    return Job(row.uid, row.title, row.time_zone, row.house_style, _rig(row), tuple(row.lag))
+
+
+def _rig(row: JobFile) -> Rig:
+    """Build the rig with the same changes people make, so that every rule is checked once."""
+    rig = Rig(title=row.title, rooms=tuple(row.rooms))
+    for number, d in enumerate(row.devices):
+        if d.profile not in row.profiles:
+            raise JobFileError(f"profile {d.profile!r} is not in this file", where=f"devices.{number}.profile")
+        device = {**d.model_dump(), "profile": row.profiles[d.profile]}
+        rig = _do(rig, {"op": "add_device", "device": device}, f"devices.{number}")
+    for number, lead in enumerate(row.leads):
+        rig = _do(rig, {"op": "add_lead", "lead": lead.model_dump()}, f"leads.{number}")
+    for number, s in enumerate(row.settings):
+        for layer in ("found", "plan"):
+            value = getattr(s, layer)
+            if value is None:
+                continue
+            change = {
+                "op": "set_setting",
+                "layer": layer,
+                "device": s.device,
+                "scope": s.scope,
+                "key": s.key,
+                "value": value,
+            }
+            if s.key == INPUT_KEY:
+                change = {"op": "select_input", "layer": layer, "device": s.device, "value": value}
+            rig = _do(rig, change, f"settings.{number}")
+    for number, fact in enumerate(row.facts):
+        rig = _do(rig, {"op": "set_fact", **fact.model_dump()}, f"facts.{number}")
+    for number, run in enumerate(row.runs):
+        rig = _do(rig, {"op": "add_run", "run": run.model_dump()}, f"runs.{number}")
+    for number, title in enumerate(row.titles):
+        rig = _do(rig, {"op": "add_title", "title": title.model_dump()}, f"titles.{number}")
+    for key, value in row.survey.items():
+        rig = _do(rig, {"op": "set_survey", "key": key, "value": value}, f"survey.{key}")
+    for number, session in enumerate(row.lag):
+        if session.device not in rig.devices:
+            raise JobFileError(f"there is no device {session.device!r} in this file", where=f"lag.{number}.device")
+        numbers = [r.seq for r in session.readings]
+        if len(set(numbers)) != len(numbers):
+            raise JobFileError("two readings share a number", where=f"lag.{number}.readings")
+    return rig
+
+
+def _do(rig: Rig, change: dict[str, Any], where: str) -> Rig:
+    try:
+        return apply(rig, [change])[0]
+    except ChangeError as error:
+        raise JobFileError(error.message, where=where) from None
+
+
+def job_data(job: Job) -> dict[str, Any]:
+    """The job as plain data; `parse_job(json.dumps(job_data(j)))` gives the same job."""
+    rig = job.rig
+    return {
+        "wavilex_job": JOB_VERSION,
+        "uid": job.uid,
+        "title": job.title,
+        "time_zone": job.time_zone,
+        "house_style": job.house_style,
+        "survey": dict(rig.survey),
+        "rooms": list(rig.rooms),
+        "titles": [title_data(t) for t in rig.titles.values()],
+        "profiles": {d.profile_digest: profile_data(d.profile) for d in rig.devices.values()},
+        "devices": [
+            {"uid": d.uid, "label": d.label, "room": d.room, "firmware": d.firmware, "profile": d.profile_digest}
+            for d in rig.devices.values()
+        ],
+        "leads": [lead_data(x) for x in rig.leads.values()],
+        "settings": [
+            {"device": device, "scope": scope, "key": key, "found": v.found, "plan": v.plan}
+            for (device, scope, key), v in rig.settings.items()
+        ],
+        "facts": [
+            {"device": device, "path": path, "value": f.value, "provenance": f.provenance}
+            for (device, path), f in rig.facts.items()
+        ],
+        "runs": [run_data(r) for r in rig.runs.values()],
+        "lag": [s.model_dump(mode="json") for s in job.lag],
+    }

@@ -1,0 +1,1 @@
+"""Lag: readings summarised, compared and judged."""

@@ -1,0 +1,1 @@
+"""What a link can carry and whether a signal fits it."""

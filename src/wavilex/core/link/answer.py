@@ -1,0 +1,51 @@
+"""The whole answer to `does this signal fit this link?`, as plain data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.link.check import Capacity, check_link
+from wavilex.core.link.dsc import DscSink
+from wavilex.core.link.rates import NO_FRL, parse_over
+from wavilex.core.link.sums import link_sums, source_of, verdict_sentence
+from wavilex.core.quantity import Quantity
+from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.signal import DigitalVideo, demand
+
+
+def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, dsc: str) -> dict[str, Any]:
+    """The fields of `wavilex link --json`. Raises TimingError or SignalError on a malformed question."""
+    signal = DigitalVideo(parse_timing(timing), encoding, bits, audio)
+    tmds_hz, frl = parse_over(over)
+    cap = Capacity(tmds_hz, frl, "link", "link") if frl == NO_FRL else Capacity(None, frl, "", "link")
+    link = check_link(demand(signal), cap, DscSink() if dsc == "allowed" else None)
+    answer: dict[str, Any] = {
+        "signal": signal.name,
+        "verdict": link.verdict,
+        "fits": link.fits,
+        "blocked_by": link.blocked_by,
+        "used_percent": link.used_percent,
+        "pixel_clock_hz": signal.timing.pixel_clock_hz,
+        "transport": link.transport,
+        "sentence": verdict_sentence(link),
+        "reasons": [
+            {
+                "code": link.blocked_by or link.verdict,
+                "text": verdict_sentence(link),
+                "source": source_of(link),
+                "quantities": [quantity_data(q) for q in link_sums(link)],
+            }
+        ],
+    }
+    if link.tmds is not None:
+        rate = link.tmds.character_rate_hz
+        answer["tmds_character_rate_hz"] = int(rate) if rate.denominator == 1 else float(rate)
+    if link.dsc is not None:
+        answer["bits_per_pixel"] = link.dsc.bits_per_pixel_x16 / 16
+        answer["slices"] = link.dsc.slices
+    return answer
+
+
+def quantity_data(q: Quantity) -> dict[str, Any]:
+    """A figure as plain data: exact text of the value, its unit, and the rounded text to show."""
+    return {"name": q.name, "value": str(q.value), "unit": q.unit, "text": q.text(), "over": q.over}

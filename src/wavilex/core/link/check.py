@@ -1,0 +1,131 @@
+"""Capacity of a link and the verdict on a demand over it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from wavilex.core.link.cable import Grade, practice_length_mm
+from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
+from wavilex.core.link.frl import FrlUse, frl_use
+from wavilex.core.link.rates import NO_FRL, FrlRate
+from wavilex.core.link.tmds import TmdsUse, tmds_use
+from wavilex.core.video.signal import Demand
+
+TIGHT_FROM = Fraction(98, 100)  # share of an FRL line; TMDS at 99 % fits
+VERDICTS = ("fits", "tight", "compressed", "unknown", "blocked")  # mildest first
+
+
+def worst(verdicts: tuple[str, ...] | list[str]) -> str:
+    """The gravest of several verdicts; `fits` of none."""
+    return max(verdicts, key=VERDICTS.index, default="fits")
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """Ceilings of one end of a link, or of the lead. None is unknown; NO_FRL is a known absence."""
+
+    tmds_hz: int | None
+    frl: FrlRate | None
+
+
+@dataclass(frozen=True, slots=True)
+class Capacity:
+    """What a link carries. `tmds_by` and `frl_by` name what limits it: `out`, `lead` or `in`.
+
+    `unknown` lists the parts whose figures are missing.
+    """
+
+    tmds_hz: int | None
+    frl: FrlRate | None
+    tmds_by: str
+    frl_by: str
+    length_mm: int | None = None
+    unknown: tuple[str, ...] = ()
+
+
+def capacity(out: End, lead: End | Grade, inp: End, length_mm: int | None = None) -> Capacity:
+    """The lowest of the three parts of a link, part by part."""
+    parts = {"out": out, "lead": lead, "in": inp}
+    tmds = [(p.tmds_hz, name) for name, p in parts.items() if p.tmds_hz is not None]
+    frl = [(p.frl, name) for name, p in parts.items() if p.frl is not None]
+    low_tmds = min(tmds, key=lambda x: x[0]) if tmds else (None, "")
+    low_frl = min(frl, key=lambda x: x[0]) if frl else (None, "")
+    known_off = low_frl[0] == NO_FRL  # one part without FRL settles it
+    unknown = tuple(name for name, p in parts.items() if p.tmds_hz is None or (p.frl is None and not known_off))
+    return Capacity(low_tmds[0], low_frl[0], low_tmds[1], low_frl[1], length_mm, unknown)
+
+
+@dataclass(frozen=True, slots=True)
+class LinkVerdict:
+    """The answer for one link. `transport` is `frl`, `tmds` or `none` (nothing known).
+
+    used is a fraction of the capacity (step 7 for FRL, rate over ceiling for TMDS).
+    """
+
+    verdict: str
+    transport: str
+    used: Fraction | None
+    blocked_by: str | None
+    demand: Demand
+    capacity: Capacity
+    tmds: TmdsUse | None = None
+    frl: FrlUse | None = None
+    dsc: DscUse | None = None
+    long_lead_mm: int | None = None
+
+    @property
+    def fits(self) -> bool:
+        return self.verdict in ("fits", "tight", "compressed")
+
+    @property
+    def used_percent(self) -> float | None:
+        return None if self.used is None else round(float(self.used * 100), 4)
+
+
+def check_link(need: Demand, cap: Capacity, dsc: DscSink | None = None) -> LinkVerdict:
+    """Does the demand fit? FRL where both ends and the lead have it, else TMDS.
+
+    `dsc` given means compression is allowed and says what the sink decodes.
+    A fit on known figures stays a fit only if no part is unknown; a known part that is too small blocks.
+    """
+    frl = frl_use(need, cap.frl) if cap.frl is not None and cap.frl != NO_FRL else None
+    tmds = tmds_use(need, cap.tmds_hz) if cap.tmds_hz is not None else None
+    if frl is not None and (frl.blocked_by is None or tmds is None or tmds.blocked_by is not None):
+        transport, used, blocked = "frl", frl.used, frl.blocked_by
+    elif tmds is not None:
+        transport, used, blocked = "tmds", tmds.used, tmds.blocked_by
+    else:
+        return LinkVerdict("unknown", "none", None, "capacity_unknown", need, cap)
+    squeezed = None
+    if blocked is not None and dsc is not None and frl is not None and cap.frl is not None:
+        squeezed = dsc_use(need, cap.frl, dsc)
+        if squeezed is not None:
+            transport, used, blocked = "frl", squeezed.used, None
+    if blocked is not None and cap.frl is None and cap.tmds_hz is not None:
+        blocked = "capacity_unknown"  # TMDS is too small, but nobody knows whether FRL is there
+    long_mm = _too_long(cap, transport, need)
+    if blocked == "capacity_unknown" or (blocked is None and cap.unknown):
+        verdict, blocked = "unknown", "capacity_unknown"
+    elif blocked is not None:
+        verdict = "blocked"
+    elif squeezed is not None:
+        verdict = "compressed"
+    elif long_mm is not None or (transport == "frl" and used > TIGHT_FROM):
+        verdict = "tight"
+    else:
+        verdict = "fits"
+    return LinkVerdict(verdict, transport, used, blocked, need, cap, tmds, frl, squeezed, long_mm)
+
+
+def _too_long(cap: Capacity, transport: str, need: Demand) -> int | None:
+    """The practice length in mm when the lead is longer than that, else None."""
+    if cap.length_mm is None:
+        return None
+    rate = (
+        cap.frl.total_gbps
+        if transport == "frl" and cap.frl is not None
+        else -(-int(need.tmds_rate_hz) // 1_000_000)
+    )
+    limit = practice_length_mm(transport == "tmds", rate)
+    return limit if cap.length_mm > limit else None

@@ -1,0 +1,98 @@
+"""The FRL capacity procedure: does a signal fit a fixed-rate link, and how much of it does it use?
+
+Source: HDMI 2.1, FRL video transport; value from memory. Steps are numbered as the document's.
+All sums are in whole numbers: some real modes land at 0.9998 of a line.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+
+from wavilex.core.link.rates import FrlRate
+from wavilex.core.video.signal import Demand
+
+# worst-case clocks: pixel +0.5 % (201/200), lane −300 ppm (9997/10000); 18 bits a character
+_CLOCK_UP, _CLOCK_BASE = 201, 200
+_LANE_DOWN, _LANE_BASE = 9997, 10000
+_BITS = 18
+_MAX_BORROWED_TRIBYTES = 400  # [medium certainty]
+
+
+@dataclass(frozen=True, slots=True)
+class FrlUse:
+    """The sums of one line over one FRL step, for the answer and for showing.
+
+    line_us is the shortest line in µs, characters the least the link carries in it, overhead and used
+    fractions of those characters (used includes the overhead). `blocked_by` is None when it fits.
+    """
+
+    rate: FrlRate
+    line_us: Fraction
+    character_rate_hz: Fraction
+    characters: int
+    picture_characters: int
+    blank_characters: int
+    saved_characters: int
+    overhead: Fraction
+    used: Fraction
+    borrowed_tribytes: Fraction
+    blocked_by: str | None
+
+
+@lru_cache(maxsize=64)
+def overhead(lanes: int) -> Fraction:
+    """Step 1: share of characters lost to super blocks, error correction, mapping and 0.3 % margin."""
+    return Fraction(2 * lanes + 2 * 32 + 5, 2 * (4 * 510 + lanes)) + Fraction(3, 1000)
+
+
+def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
+    """Steps 1 to 7 for a demand over an FRL step."""
+    t = need.signal.timing
+    lane_hz = rate.lane_gbps * 1_000_000_000
+    lost = overhead(rate.lanes)
+    # step 2: C_line = floor(T_line · r_char · lanes)
+    line_num, line_den = t.h_total * _CLOCK_BASE, t.pixel_clock_hz * _CLOCK_UP
+    char_num, char_den = lane_hz * _LANE_DOWN, _BITS * _LANE_BASE
+    characters = line_num * char_num * rate.lanes // (line_den * char_den)
+    # step 5: shares of the line in time, with eff = lanes · r_char · (1 − ovh)
+    eff_num = rate.lanes * char_num * (lost.denominator - lost.numerator)
+    eff_den = char_den * lost.denominator
+    blank_ok = t.h_blank * _CLOCK_BASE * eff_num >= need.tb_blank * line_den * eff_den
+    share_num = t.h_active * _CLOCK_BASE * eff_num  # characters in the active share = this / share_den
+    share_den = line_den * eff_den
+    over = 3 * need.tb_active * share_den - 2 * share_num  # twice (1.5·TB − share), scaled
+    borrow_ok = over <= 2 * _MAX_BORROWED_TRIBYTES * share_den
+    # step 7
+    picture = -(-3 * need.tb_active // 2)
+    together = picture + need.tb_blank - need.saved
+    used_ok = together * lost.denominator + lost.numerator * characters <= characters * lost.denominator
+    used = (
+        Fraction(together * lost.denominator + lost.numerator * characters, characters * lost.denominator)
+        if characters
+        else Fraction(10**6)
+    )
+    blocked: str | None = None
+    if not (used_ok and blank_ok and borrow_ok):
+        blocked = "rate"
+    elif need.tb_blank < need.blank_needed:  # step 4
+        blocked = "no_audio_room" if need.audio_packets else "no_blanking_room"
+    return FrlUse(
+        rate=rate,
+        line_us=Fraction(line_num * 1_000_000, line_den),
+        character_rate_hz=Fraction(char_num, char_den),
+        characters=characters,
+        picture_characters=picture,
+        blank_characters=need.tb_blank,
+        saved_characters=need.saved,
+        overhead=lost,
+        used=used,
+        borrowed_tribytes=Fraction(over, 2 * share_den) if over > 0 else Fraction(0),
+        blocked_by=blocked,
+    )
+
+
+def frl_fits(need: Demand, rates: tuple[FrlRate, ...]) -> FrlRate | None:
+    """The lowest of `rates` that carries the demand, or None."""
+    return next((r for r in sorted(rates) if frl_use(need, r).blocked_by is None), None)

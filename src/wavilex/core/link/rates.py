@@ -1,0 +1,70 @@
+"""Names and figures of link rates: TMDS ceilings and FRL steps.
+
+Source: HDMI 1.4b, 2.0 (TMDS ceilings), 2.1 and 2.2 (FRL); value from memory.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from wavilex.core.errors import SignalError
+
+TMDS_STEP_MHZ = 5
+TMDS_MAX_MHZ = 600
+TMDS_MIN_HZ = 25_000_000
+TMDS_BITS_PER_CHARACTER = 30
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class FrlRate:
+    """A fixed-rate-link step. Ordered by total rate. `NO_FRL` is a known absence, not an unknown."""
+
+    total_gbps: int
+    lanes: int
+    lane_gbps: int
+
+    @property
+    def code(self) -> str:
+        return f"{self.lanes}x{self.lane_gbps}" if self.lanes else "none"
+
+    @property
+    def name(self) -> str:
+        """`4 × 10 Gb/s`."""
+        return f"{self.lanes} × {self.lane_gbps} Gb/s" if self.lanes else "no FRL"
+
+
+NO_FRL = FrlRate(0, 0, 0)
+FRL_RATES = tuple(
+    FrlRate(lanes * gbps, lanes, gbps)
+    for lanes, gbps in ((3, 3), (3, 6), (4, 6), (4, 8), (4, 10), (4, 12), (4, 16), (4, 20), (4, 24))
+)
+_BY_CODE = {r.code: r for r in (NO_FRL, *FRL_RATES)}
+FRL_CODES = tuple(_BY_CODE)
+
+
+def frl_rate(code: str) -> FrlRate:
+    """`4x10` → its rate; `none` → NO_FRL. Raises SignalError."""
+    try:
+        return _BY_CODE[code]
+    except KeyError:
+        known = ", ".join(_BY_CODE)
+        raise SignalError(f"{code!r} is no FRL rate; one of {known}") from None
+
+
+_OVER = re.compile(r"(frl|tmds):(\S+)$", re.ASCII)
+
+
+def parse_over(text: str) -> tuple[int | None, FrlRate]:
+    """`tmds:600` → (600 000 000 Hz, NO_FRL); `frl:4x10` → (None, 4 × 10). Raises SignalError."""
+    m = _OVER.match(text)
+    if not m:
+        raise SignalError(f"{text!r} is no link; write frl:4x10 or tmds:600")
+    if m[1] == "frl":
+        rate = frl_rate(m[2])
+        if rate is NO_FRL:
+            raise SignalError("frl:none is no link; write tmds:600 for a link without FRL")
+        return None, rate
+    if not re.fullmatch(r"\d{2,4}", m[2], re.ASCII) or not 25 <= int(m[2]) <= TMDS_MAX_MHZ:
+        raise SignalError(f"a TMDS ceiling is a whole number of MHz from 25 to {TMDS_MAX_MHZ}, not {m[2]!r}")
+    return int(m[2]) * 1_000_000, NO_FRL

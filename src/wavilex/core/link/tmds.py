@@ -1,0 +1,40 @@
+"""The TMDS rule: character rate against the lower ceiling, and room for sound in the blanking.
+
+Source: HDMI 1.4b and 2.0; value from memory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from wavilex.core.link.rates import TMDS_MIN_HZ
+from wavilex.core.video.signal import Demand
+
+_CONTROL_CHARACTERS = 30  # blanking characters kept for control, about [medium certainty]
+_PACKET_CHARACTERS = 32
+
+
+@dataclass(frozen=True, slots=True)
+class TmdsUse:
+    """Character rate over ceiling; `blocked_by` is None when it fits."""
+
+    ceiling_hz: int
+    character_rate_hz: Fraction
+    used: Fraction
+    blocked_by: str | None
+
+
+def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
+    """Judge a demand against a TMDS ceiling in Hz."""
+    rate = need.tmds_rate_hz
+    blocked: str | None = None
+    if rate > ceiling_hz:
+        blocked = "rate"
+    elif rate < TMDS_MIN_HZ:
+        blocked = "below_minimum_clock"
+    elif (
+        need.audio_packets and need.blank_characters < _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.audio_packets
+    ):
+        blocked = "no_audio_room"
+    return TmdsUse(ceiling_hz, rate, rate / ceiling_hz, blocked)

@@ -1,0 +1,27 @@
+"""A figure with its unit, rounded only when shown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A figure with its unit. `over` marks the one that breaks the rule, `digits` is for display only."""
+
+    name: str
+    value: Fraction | int | str
+    unit: str = ""
+    over: bool = False
+    digits: int = 1
+
+    def text(self) -> str:
+        """Rounded for showing: the only place where a figure is rounded."""
+        if isinstance(self.value, str):
+            body = self.value
+        elif isinstance(self.value, int):
+            body = str(self.value)
+        else:
+            body = f"{float(self.value):.{self.digits}f}"
+        return f"{body} {self.unit}".strip().replace("-", "−")

@@ -1,0 +1,1 @@
+"""Timings and the signals made of them."""

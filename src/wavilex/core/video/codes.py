@@ -1,0 +1,61 @@
+"""From an address (`vic:97@60000/1001`, `cvt:2560x1440@120:rb1`) to its timing."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from functools import lru_cache
+
+from wavilex.core.errors import TimingError
+from wavilex.core.video.cta import VICS, cta_timing
+from wavilex.core.video.cvt import cvt_timing
+from wavilex.core.video.timing import Timing
+
+_VIC = re.compile(r"vic:(\d{1,3})(?:@(\S+))?$", re.ASCII)
+_CVT = re.compile(r"cvt:(\d{1,5})x(\d{1,5})@([^:]+?)(?::(rb\d))?$", re.ASCII)
+_RATE = re.compile(r"\d{1,7}(?:/\d{1,5}|\.\d{1,6})?$", re.ASCII)
+
+
+@lru_cache(maxsize=4096)
+def parse_timing(text: str) -> Timing:
+    """The timing an address stands for. Raises TimingError with what was expected."""
+    if m := _VIC.match(text):
+        return cta_timing(int(m[1]), _rate(m[2], text) if m[2] else None)
+    if m := _CVT.match(text):
+        return cvt_timing(int(m[1]), int(m[2]), _rate(m[3], text), m[4] or "rb0")
+    raise TimingError(f"{text!r} is no timing; write vic:97, vic:97@60000/1001 or cvt:2560x1440@120:rb1", where="")
+
+
+def _rate(text: str, where: str) -> Fraction:
+    if not _RATE.match(text):
+        raise TimingError(f"{text!r} is no refresh rate; write 60, 59.94 or 60000/1001", where=where)
+    numerator, _, denominator = text.partition("/")
+    if denominator and int(denominator) == 0:
+        raise TimingError("a rate cannot be divided by zero", where=where)
+    return Fraction(text) if not denominator else Fraction(int(numerator), int(denominator))
+
+
+_MODE = re.compile(r"(\d{2,5})x(\d{2,5})@(\d{1,3})$", re.ASCII)
+
+
+def parse_mode(mode: str) -> tuple[int, int, int]:
+    """`3840x2160@120` → (3840, 2160, 120): pixels, lines, nominal Hz. Raises TimingError."""
+    m = _MODE.match(mode)
+    if not m:
+        raise TimingError(f"{mode!r} is no mode; write 3840x2160@120", where="")
+    return int(m[1]), int(m[2]), int(m[3])
+
+
+@lru_cache(maxsize=1024)
+def usual_timing(mode: str) -> Timing:
+    """The timing a mode usually travels as when the sink's list does not say.
+
+    The CTA code where one exists (consoles and televisions use those), else CVT-RB2.
+    Common practice; the sink's own list comes first wherever it is known.
+    """
+    width, height, hz = parse_mode(mode)
+    for vic in VICS:
+        timing = cta_timing(vic)
+        if timing.mode == mode:
+            return timing
+    return cvt_timing(width, height, Fraction(hz), "rb2")

@@ -1,0 +1,114 @@
+"""A digital video signal and what it asks of any link, computed once in whole numbers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+
+from wavilex.core.errors import SignalError
+from wavilex.core.video.timing import Timing
+
+ENCODINGS = ("rgb", "444", "422", "420")
+BITS = (8, 10, 12, 16)
+AUDIO = ("none", "2ch", "8ch")
+_NAMES = {"rgb": "RGB", "444": "4:4:4", "422": "4:2:2", "420": "4:2:0"}
+# quarters of an audio packet a sample: 1/4 for two channels, 1 for three to eight (HDMI 2.1, FRL transport)
+_PACKET_QUARTERS = {"none": 0, "2ch": 1, "8ch": 4}
+_LEAST_SAMPLE_RATE_HZ = 192_000  # the procedure counts with at least this
+
+
+@dataclass(frozen=True, slots=True)
+class DigitalVideo:
+    """A picture on an HDMI link: timing, encoding, bits per component and the sound beside it."""
+
+    timing: Timing
+    encoding: str
+    bits: int
+    audio: str = "2ch"
+
+    def __post_init__(self) -> None:
+        if self.encoding not in ENCODINGS:
+            raise SignalError(f"encoding must be one of {', '.join(ENCODINGS)}, not {self.encoding!r}")
+        if self.bits not in BITS:
+            raise SignalError(f"bits must be one of {', '.join(map(str, BITS))}, not {self.bits}")
+        if self.audio not in AUDIO:
+            raise SignalError(f"audio must be one of {', '.join(AUDIO)}, not {self.audio!r}")
+        if self.encoding == "422" and self.bits > 12:
+            raise SignalError("4:2:2 carries at most 12 bits (HDMI 1.4b)")
+
+    @property
+    def name(self) -> str:
+        """`2160p120 4:4:4 10-bit`, as people say it."""
+        return f"{mode_name(self.timing.mode)} {encoding_name(self.encoding)} {self.bits}-bit"
+
+
+def encoding_name(encoding: str) -> str:
+    return _NAMES[encoding]
+
+
+def mode_name(mode: str) -> str:
+    """`3840x2160@120` → `2160p120`; widths that are not 16:9 are written out (`4096×2160p60`)."""
+    raster, _, hz = mode.partition("@")
+    width, _, height = raster.partition("x")
+    scan = "p"
+    if height.endswith("i"):
+        height, scan = height[:-1], "i"
+    short = f"{height}{scan}{hz}"
+    return short if int(width) * 9 == int(height) * 16 else f"{width}×{short}"
+
+
+@dataclass(frozen=True, slots=True)
+class Demand:
+    """What a signal asks, whatever the link. Whole numbers; tri-bytes and packets are per line.
+
+    tmds_rate_hz is a fraction: 4:2:0 and deep colour need not give whole Hz.
+    """
+
+    signal: DigitalVideo
+    tmds_rate_hz: Fraction
+    blank_characters: Fraction
+    tb_active: int
+    tb_blank: int
+    audio_packets: int
+    saved: int
+
+    @property
+    def blank_needed(self) -> int:
+        """Tri-bytes the blanking must hold for control and sound (step 4)."""
+        return 32 + 32 * self.audio_packets
+
+
+def _ceil(numerator: int, denominator: int) -> int:
+    return -(-numerator // denominator)
+
+
+@lru_cache(maxsize=16384)
+def demand(signal: DigitalVideo) -> Demand:
+    """Work out steps 3, 4 and 6 of the FRL capacity procedure and the TMDS character rate.
+
+    Source: HDMI 2.1, FRL video transport; HDMI 1.4b/2.0 TMDS character rate. Value from memory.
+    """
+    t, bits = signal.timing, signal.bits
+    eighths = 8 if signal.encoding == "422" else bits  # k_cd × 8
+    halves = 2 if signal.encoding == "420" else 1  # k_420
+    factor = Fraction(eighths, 8 * halves)
+    # step 3: bits per pixel = 24·k_cd/k_420 = 3·eighths/halves
+    bytes_active = _ceil(3 * eighths * t.h_active, 8 * halves)
+    tb_active = _ceil(bytes_active, 3)
+    tb_blank = _ceil(t.h_blank * eighths, 8 * halves)
+    # step 4: packets = ceil(fs · quarters/4 · T_line), T_line = h_total·200/(201·clock) at +0.5 %
+    quarters = _PACKET_QUARTERS[signal.audio]
+    packets = _ceil(_LEAST_SAMPLE_RATE_HZ * quarters * t.h_total * 200, 4 * 201 * t.pixel_clock_hz)
+    # step 6: what compressing the blanking saves; h_blank·k_cd/k_420 is kept in units of 1/(8·halves)
+    room = t.h_blank * eighths - (1 + 32 * (1 + packets) + 4) * 8 * halves
+    saved = max(0, room * 7 // (8 * 8 * halves))
+    return Demand(
+        signal=signal,
+        tmds_rate_hz=t.pixel_clock_hz * factor,
+        blank_characters=t.h_blank * factor,
+        tb_active=tb_active,
+        tb_blank=tb_blank,
+        audio_packets=packets,
+        saved=saved,
+    )

@@ -1,0 +1,82 @@
+"""A video timing, exact: integer pixels and lines, integer pixel clock in Hz, refresh as a fraction."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Timing:
+    """One video timing.
+
+    Horizontal figures are in pixels, vertical ones in lines, per field when `interlaced`.
+    `refresh` is the field or frame rate in Hz. `code` is the address it is known by
+    (`vic:97`, `cvt:2560x1440@120:rb1`), `family` the document's name for its kind.
+    """
+
+    code: str
+    family: str
+    h_active: int
+    h_front: int
+    h_sync: int
+    h_back: int
+    v_active: int
+    v_front: int
+    v_sync: int
+    v_back: int
+    pixel_clock_hz: int
+    refresh: Fraction
+    interlaced: bool = False
+    h_sync_positive: bool = True
+    v_sync_positive: bool = True
+
+    @property
+    def h_blank(self) -> int:
+        return self.h_front + self.h_sync + self.h_back
+
+    @property
+    def h_total(self) -> int:
+        return self.h_active + self.h_blank
+
+    @property
+    def v_total(self) -> Fraction:
+        """Lines a frame, or a field with its half line when interlaced."""
+        whole = self.v_active + self.v_front + self.v_sync + self.v_back
+        return Fraction(2 * whole + 1, 2) if self.interlaced else Fraction(whole)
+
+    @property
+    def frame_height(self) -> int:
+        """Active lines of a whole picture."""
+        return self.v_active * (2 if self.interlaced else 1)
+
+    @property
+    def nominal_hz(self) -> int:
+        """The rate people say: 60 for 59.94 and for 119.998 halved. Rounded to the nearest whole Hz."""
+        return round(self.refresh)
+
+    @property
+    def mode(self) -> str:
+        """What people call it, as a key: `3840x2160@120`, `1920x1080i@60`."""
+        scan = "i" if self.interlaced else ""
+        return f"{self.h_active}x{self.frame_height}{scan}@{self.nominal_hz}"
+
+    def as_dict(self) -> dict[str, object]:
+        """The fields of `wavilex timing --json`, in a fixed order."""
+        return {
+            "code": self.code,
+            "family": self.family,
+            "h_active": self.h_active,
+            "h_front": self.h_front,
+            "h_sync": self.h_sync,
+            "h_back": self.h_back,
+            "v_active": self.v_active,
+            "v_front": self.v_front,
+            "v_sync": self.v_sync,
+            "v_back": self.v_back,
+            "pixel_clock_hz": self.pixel_clock_hz,
+            "refresh_hz": str(self.refresh),
+            "interlaced": self.interlaced,
+            "h_sync_positive": self.h_sync_positive,
+            "v_sync_positive": self.v_sync_positive,
+        }

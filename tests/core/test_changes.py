@@ -1,0 +1,125 @@
+"""Changes: each has an exact inverse, refuses plainly, and clashes only where it overlaps."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.rigs import device, lead, rig, run, s03, s05, setting
+from wavilex.core.chain.changes import OPS, apply, overlapping, touched
+from wavilex.core.chain.rig import Rig
+from wavilex.core.errors import ChangeError
+
+
+def start() -> Rig:
+    title = {"op": "add_title", "title": {"uid": "t1", "name": "Tide Racer", "render_rates": [60, 120]}}
+    return apply(s03(), [title, {"op": "set_survey", "key": "light", "value": "north window"}])[0]
+
+
+TO = {"device": "tv", "port": "hdmi3"}
+EVERY: list[dict[str, Any]] = [
+    setting("tv", "hdmi1", "format", "basic"),
+    {"op": "select_input", "device": "tv", "value": "hdmi2"},
+    {"op": "move_lead", "lead": "A1", "end": "b", "to": TO},
+    {"op": "move_lead", "lead": "A2", "end": "b", "to": None},
+    {"op": "swap_leads", "end": "b", "leads": ["A1", "A2"], "select": [{"device": "tv", "value": "hdmi1"}]},
+    {"op": "replace_lead", "lead": "A1", "grade": "ultra", "length_mm": 5000, "label": "in the wall"},
+    {"op": "add_lead", "lead": {"uid": "A3", "label": "A3", "plan": [None, TO]}},
+    {"op": "remove_lead", "lead": "A2"},
+    device("pc", "tindrel-r7"),
+    {"op": "remove_device", "device": "tv"},
+    {"op": "set_device", "device": "tv", "label": "Den screen", "room": "Den"},
+    {"op": "set_fact", "device": "tv", "path": "ports.hdmi2.tmds_mhz", "value": 600},
+    {"op": "set_want", "run": "base", "key": "vrr", "value": True},
+    run("third", "stick", "tv", mode="3840x2160@60"),
+    {"op": "remove_run", "run": "base"},
+    {"op": "add_title", "title": {"uid": "t2", "name": "Lantern Keep", "competitive": True}},
+    {"op": "remove_title", "title": "t1"},
+    {"op": "set_survey", "key": "sound", "value": "bar under the screen"},
+    {"op": "set_title", "value": "Pier"},
+]
+
+
+def test_every_kind_of_change_is_tried() -> None:
+    assert {c["op"] for c in EVERY} == set(OPS)
+
+
+def same(a: Rig, b: Rig) -> bool:
+    """Equal in content; the order things were added in may differ."""
+    return a == b
+
+
+@given(st.lists(st.sampled_from(EVERY), max_size=8))
+def test_the_inverse_takes_any_sequence_back(changes: list[dict[str, Any]]) -> None:
+    now, done = start(), []
+    for change in changes:
+        try:
+            now, back = apply(now, [change])
+        except ChangeError:
+            continue  # not possible after what came before
+        done.append(back)
+    for back in reversed(done):
+        now, _ = apply(now, back)
+    assert same(now, start())
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        ({"op": "explode"}, "no change"),
+        ({"op": "set_setting"}, "lacks"),
+        (setting("tv", "hdmi2", "format", "wide"), "per socket"),
+        (setting("tv", "hdmi1", "format", "huge"), "basic, wide"),
+        (setting("none", "", "format", "wide"), "no device"),
+        ({"op": "move_lead", "lead": "A1", "end": "b", "to": {"device": "tv", "port": "hdmi1"}}, "swap"),
+        ({"op": "move_lead", "lead": "A1", "end": "b", "to": {"device": "stick", "port": "hdmi"}}, "input"),
+        ({"op": "move_lead", "lead": "A1", "end": "b", "to": {"device": "tv", "port": "x"}}, "no socket"),
+        ({"op": "replace_lead", "lead": "A1", "length_mm": -5}, "mm"),
+        ({"op": "replace_lead", "lead": "A1", "length_mm": True}, "mm"),
+        ({"op": "set_want", "run": "base", "key": "mode", "value": "big"}, "no mode"),
+        ({"op": "set_want", "run": "base", "key": "bits", "value": 9}, "bits"),
+        ({"op": "set_fact", "device": "tv", "path": "ports.hdmi1.tmds_mhz", "value": "fast"}, "tmds_mhz"),
+        (run("x", "tv", "tv"), "source"),
+        (device("tv", "yarrowby-50w"), "already"),
+    ],
+)
+def test_an_impossible_change_is_refused_with_the_reason(change: dict[str, Any], word: str) -> None:
+    with pytest.raises(ChangeError) as caught:
+        apply(start(), [change])
+    assert word in caught.value.message
+    assert caught.value.where == "ops.0"
+
+
+def test_all_or_none() -> None:
+    before = start()
+    with pytest.raises(ChangeError) as caught:
+        apply(before, [EVERY[0], {"op": "explode"}])
+    assert caught.value.where == "ops.1"
+    assert before == start()
+
+
+def test_a_loop_of_boxes_is_refused() -> None:
+    two = rig(device("a", "brindlo-s4"), device("b", "brindlo-s4"), lead("L1", "a/out", "b/in1"))
+    with pytest.raises(ChangeError, match="loop"):
+        apply(two, [lead("L2", "b/out", "a/in1")])
+
+
+def test_edits_clash_only_where_they_overlap() -> None:
+    one = touched(setting("tv", "hdmi1", "format", "wide"))
+    assert overlapping(one, touched(setting("tv", "hdmi1", "format", "basic")))
+    assert not overlapping(one, touched(setting("tv", "hdmi1", "format", "basic", layer="found")))
+    assert not overlapping(one, touched(EVERY[2]))
+    assert overlapping(touched(EVERY[2]), touched(EVERY[4]))
+    assert overlapping(touched({"op": "set_want", "run": "base", "key": "vrr"}), touched(EVERY[14]))
+    assert not overlapping(touched({"op": "set_want", "run": "base", "key": "vrr"}), touched(EVERY[13]))
+
+
+def test_removing_a_box_and_undoing_brings_all_back() -> None:
+    whole = apply(s05(), [{"op": "select_input", "device": "tv", "value": "hdmi3"}])[0]
+    without, back = apply(whole, [{"op": "remove_device", "device": "av"}])
+    assert "av" not in without.devices
+    assert without.leads["A1"].plan[1] is None
+    assert apply(without, back)[0] == whole

@@ -1,0 +1,78 @@
+"""The command line: the agreed fields, exit codes, one line for a malformed question."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.rigs import s03
+from wavilex.cli import main
+from wavilex.core.jobfile import Job, job_data
+
+
+def ask(capsys: pytest.CaptureFixture[str], *words: str) -> dict[str, object]:
+    assert main([*words, "--json"]) == 0
+    answer: dict[str, object] = json.loads(capsys.readouterr().out)
+    return answer
+
+
+def test_link_over_frl(capsys: pytest.CaptureFixture[str]) -> None:
+    got = ask(capsys, "link", "vic:118", "--encoding", "444", "--bits", "10", "--over", "frl:4x10")
+    assert (got["verdict"], got["fits"], got["blocked_by"], got["pixel_clock_hz"]) == (
+        "fits",
+        True,
+        None,
+        1_188_000_000,
+    )
+    assert got["used_percent"] == pytest.approx(91.9, abs=0.06)
+    got = ask(capsys, "link", "vic:118", "--encoding", "444", "--bits", "12", "--over", "frl:4x10")
+    assert (got["verdict"], got["blocked_by"]) == ("blocked", "rate")
+
+
+def test_link_over_tmds(capsys: pytest.CaptureFixture[str]) -> None:
+    got = ask(capsys, "link", "cvt:2560x1440@120:rb1", "--encoding", "rgb", "--bits", "8", "--over", "tmds:600")
+    assert (got["fits"], got["tmds_character_rate_hz"]) == (True, 497_750_000)
+    assert got["used_percent"] == pytest.approx(82.96, abs=0.01)
+
+
+def test_timing_fields(capsys: pytest.CaptureFixture[str]) -> None:
+    got = ask(capsys, "timing", "vic:97@60000/1001")
+    assert (got["refresh_hz"], got["h_active"], got["v_back"], got["interlaced"]) == ("60000/1001", 3840, 72, False)
+    half = ask(capsys, "timing", "vic:5")
+    assert (half["v_active"], half["interlaced"], half["refresh_hz"]) == (540, True, "60")
+
+
+def test_job_check(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("j", "t", "UTC", "", s03()))), encoding="utf-8")
+    runs = ask(capsys, "job", "check", str(file))["runs"]
+    assert [r["verdict"] for r in runs] == ["blocked", "fits"]  # type: ignore[attr-defined]
+
+
+@pytest.mark.parametrize(
+    "words",
+    [["timing", "vic:999"], ["link", "vic:118", "--encoding", "444", "--bits", "ten", "--over", "frl:4x10"],
+     ["link", "vic:118", "--encoding", "444", "--bits", "10", "--over", "x"], ["job", "check", "/nowhere.json"],
+     ["nonsense"], []],
+)  # fmt: skip
+def test_a_malformed_question_gives_one_line_and_exit_2(words: list[str]) -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "wavilex.cli", *words], capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 2
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert "Traceback" not in done.stderr
+
+
+def test_a_question_about_a_link_imports_nothing_heavy() -> None:
+    """What makes the start quick: no pydantic, numpy, scipy, Django on the way to `link`."""
+    code = (
+        "import sys; from wavilex.cli import main; main(['link','vic:118','--encoding','444','--bits','10',"
+        "'--over','frl:4x10']); print([m for m in ('pydantic','numpy','scipy','django') if m in sys.modules])"
+    )
+    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    assert out.strip().endswith("[]")

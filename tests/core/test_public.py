@@ -1,0 +1,15 @@
+"""The core's public names."""
+
+from __future__ import annotations
+
+from wavilex import core
+
+NAMES = """
+DigitalVideo Layer Rig apply capacity carry_table check_link compare demand find_fixes job_data job_report judge
+link_answer nearest parse_job parse_profile parse_timing rank_inputs render resolve run_result summarise
+""".split()
+
+
+def test_the_public_names_are_these_and_all_load() -> None:
+    assert core.__all__ == NAMES
+    assert all(callable(getattr(core, name)) for name in NAMES)

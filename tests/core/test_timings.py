@@ -1,0 +1,133 @@
+"""Timings against edid-decode, a reference program outside the project."""
+
+from __future__ import annotations
+
+import contextlib
+import re
+import shutil
+import subprocess
+from fractions import Fraction
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from wavilex.core.errors import TimingError
+from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
+from wavilex.core.video.cta import VICS
+from wavilex.core.video.timing import Timing
+
+TOOL = shutil.which("edid-decode")
+
+
+def reference(*arguments: str) -> dict[str, object]:
+    """Figures edid-decode prints for a timing: clock in kHz, rate in mHz, porches."""
+    assert TOOL, "edid-decode is not installed; make setup installs it"
+    text = subprocess.run([TOOL, *arguments], capture_output=True, text=True, check=True).stdout
+    head = re.search(r"(\d+)x(\d+)(i?)\s+([\d.]+) Hz.*?([\d.]+) MHz", text)
+    horizontal = re.search(r"Hfront\s+(\d+) Hsync\s+(\d+) Hback\s+(\d+) Hpol (\w)", text)
+    vertical = re.search(r"Vfront\s+(\d+) Vsync\s+(\d+) Vback\s+(\d+) Vpol (\w)", text)
+    assert head
+    assert horizontal
+    assert vertical
+    return {
+        "active": (int(head[1]), int(head[2])),
+        "interlaced": head[3] == "i",
+        "rate": float(head[4]),
+        "clock_khz": round(float(head[5]) * 1000),
+        "h": tuple(int(horizontal[i]) for i in (1, 2, 3)),
+        "v": tuple(int(vertical[i]) for i in (1, 2, 3)),
+        "polarity": (horizontal[4] == "P", vertical[4] == "P"),
+    }
+
+
+def ours(t: Timing) -> dict[str, object]:
+    return {
+        "active": (t.h_active, t.frame_height),
+        "interlaced": t.interlaced,
+        "rate": pytest.approx(float(t.refresh), abs=2e-6),  # printed with six digits
+        "clock_khz": round(t.pixel_clock_hz / 1000),
+        "h": (t.h_front, t.h_sync, t.h_back),
+        "v": (t.v_front, t.v_sync, t.v_back),
+        "polarity": (t.h_sync_positive, t.v_sync_positive),
+    }
+
+
+@pytest.mark.parametrize("vic", VICS)
+def test_every_cta_row_agrees_with_edid_decode(vic: int) -> None:
+    """Source: CTA-861-I; reference: edid-decode --vic."""
+    assert reference("--vic", str(vic)) == ours(parse_timing(f"vic:{vic}"))
+
+
+GRID = [
+    (w, h, hz)
+    for w, h in ((640, 480), (1280, 720), (1280, 1024), (1920, 1080), (1920, 1200), (2560, 1440), (3840, 2160))
+    for hz in (24, 50, 60, 75, 120, 144)
+]
+# RB2 where edid-decode (2022) prints 1 kHz less because the exact clock is a whole kHz
+# (STANDARDS: known edges). The document rounds down to the clock step, so a whole kHz stays.
+RB2_ONE_KHZ_LOW = {(1280, 1024, 50), (1280, 1024, 75), (1920, 1080, 50), (1920, 1200, 75)}
+
+
+@pytest.mark.parametrize("kind", [0, 1, 2])
+@pytest.mark.parametrize("mode", GRID)
+def test_cvt_agrees_with_edid_decode(mode: tuple[int, int, int], kind: int) -> None:
+    """Source: VESA CVT 1.2; reference: edid-decode --cvt, known edges listed above."""
+    w, h, hz = mode
+    theirs = reference("--cvt", f"w={w},h={h},fps={hz},rb={kind}")
+    mine = ours(parse_timing(f"cvt:{w}x{h}@{hz}:rb{kind}"))
+    if kind == 2 and mode in RB2_ONE_KHZ_LOW:  # the list may only shrink: each row must still differ
+        assert theirs["clock_khz"] == mine["clock_khz"] - 1
+        theirs["clock_khz"], theirs["rate"] = mine["clock_khz"], mine["rate"]
+    assert theirs == mine
+
+
+def test_1440p120_rb1_is_497_75_mhz() -> None:
+    """Worked figure of VESA CVT 1.2 (the derived clock of another generator, 497.25, is wrong)."""
+    t = parse_timing("cvt:2560x1440@120:rb1")
+    assert (t.pixel_clock_hz, t.h_total, int(t.v_total)) == (497_750_000, 2720, 1525)
+    assert parse_timing("cvt:3840x2160@120:rb2").pixel_clock_hz == 1_075_804_000
+    assert parse_timing("cvt:3840x2160@144:rb2").pixel_clock_hz == 1_306_206_000
+
+
+def test_one_code_stands_for_two_rates() -> None:
+    """CTA-861-I: 59.94 and 60 are two timings of one code."""
+    slow, fast = parse_timing("vic:97@60000/1001"), parse_timing("vic:97")
+    assert (slow.refresh, fast.refresh) == (Fraction(60000, 1001), 60)
+    assert slow.pixel_clock_hz == 593_406_593
+    assert parse_timing("vic:2@60").pixel_clock_hz == 27_027_000
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "vic", "vic:0", "vic:9999", "vic:97@61", "vic:97@60/0", "vic:31@50000/1001", "cvt:0x0@60",
+     "cvt:1920x1080@0", "cvt:1920x1080@60:rb9", "cvt:1920x1080@1e9", "dmt:0x52", "vic:٣"],
+)  # fmt: skip
+def test_a_malformed_address_is_refused_plainly(text: str) -> None:
+    with pytest.raises(TimingError) as caught:
+        parse_timing(text)
+    assert caught.value.message
+
+
+@given(st.text(max_size=40))
+def test_any_text_is_a_timing_or_a_timing_error(text: str) -> None:
+    for head in ("", "vic:", "cvt:"):
+        with contextlib.suppress(TimingError):
+            assert parse_timing(head + text).pixel_clock_hz > 0
+
+
+@given(st.integers(64, 7680), st.integers(64, 4320), st.integers(10, 240), st.sampled_from(["rb0", "rb1", "rb2"]))
+def test_a_computed_timing_never_runs_faster_than_asked(w: int, h: int, hz: int, kind: str) -> None:
+    """CVT rounds clocks down; normal blanking estimates its line first and may end a hair above."""
+    try:
+        t = parse_timing(f"cvt:{w}x{h}@{hz}:{kind}")
+    except TimingError:
+        assume(False)  # tiny slow and huge fast modes have no timing of this kind
+    assert min(t.h_front, t.h_sync, t.h_back, t.v_front, t.v_sync, t.v_back) > 0
+    assert t.refresh <= hz * (Fraction(102, 100) if kind == "rb0" else 1)
+
+
+def test_usual_timing_prefers_the_cta_code() -> None:
+    assert usual_timing("3840x2160@120").code == "vic:118"
+    assert usual_timing("2560x1440@120").family == "CVT-RB2"
+    assert parse_mode("3840x2160@120") == (3840, 2160, 120)
