@@ -60,9 +60,7 @@ def test_job_check(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
      ["nonsense"], []],
 )  # fmt: skip
 def test_a_malformed_question_gives_one_line_and_exit_2(words: list[str]) -> None:
-    done = subprocess.run(
-        [sys.executable, "-m", "wavilex.cli", *words], capture_output=True, text=True, check=False
-    )
+    done = subprocess.run([sys.executable, "-m", "wavilex.cli", *words], capture_output=True, text=True, check=False)
     assert done.returncode == 2
     assert len(done.stderr.strip().splitlines()) == 1
     assert "Traceback" not in done.stderr

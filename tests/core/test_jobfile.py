@@ -13,8 +13,9 @@ from tests.rigs import s03, s05
 from wavilex.core.errors import JobFileError
 from wavilex.core.jobfile import Job, LagRow, job_data, parse_job
 
-READINGS = {"uid": "l1", "device": "tv", "conditions": ["standard"], "readings": [
-    {"seq": 1, "condition": "standard", "method": "meter", "lag_us": 92000, "taken_at": "2026-11-02T10:00:00Z"}]}  # fmt: skip
+_TAKEN = "2026-11-02T10:00:00Z"
+_READING = {"seq": 1, "condition": "standard", "method": "meter", "lag_us": 92000, "taken_at": _TAKEN}
+READINGS = {"uid": "l1", "device": "tv", "conditions": ["standard"], "readings": [_READING]}
 
 
 def data() -> dict[str, Any]:
@@ -65,9 +66,7 @@ def test_a_broken_file_says_what_and_where(path: str, value: Any, where: str) ->
     assert caught.value.message
 
 
-@given(
-    st.text(max_size=100) | st.just("[" * 5000) | st.recursive(st.none() | st.integers(), st.lists).map(json.dumps)
-)
+@given(st.text(max_size=100) | st.just("[" * 5000) | st.recursive(st.none() | st.integers(), st.lists).map(json.dumps))
 def test_any_text_is_refused_plainly(text: str) -> None:
     with pytest.raises(JobFileError):
         parse_job(text)

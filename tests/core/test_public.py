@@ -4,10 +4,31 @@ from __future__ import annotations
 
 from wavilex import core
 
-NAMES = """
-DigitalVideo Layer Rig apply capacity carry_table check_link compare demand find_fixes job_data job_report judge
-link_answer nearest parse_job parse_profile parse_timing rank_inputs render resolve run_result summarise
-""".split()
+NAMES = [
+    "DigitalVideo",
+    "Layer",
+    "Rig",
+    "apply",
+    "capacity",
+    "carry_table",
+    "check_link",
+    "compare",
+    "demand",
+    "find_fixes",
+    "job_data",
+    "job_report",
+    "judge",
+    "link_answer",
+    "nearest",
+    "parse_job",
+    "parse_profile",
+    "parse_timing",
+    "rank_inputs",
+    "render",
+    "resolve",
+    "run_result",
+    "summarise",
+]
 
 
 def test_the_public_names_are_these_and_all_load() -> None:

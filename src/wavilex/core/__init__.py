@@ -34,7 +34,7 @@ _HOME = {
     "compare": "lag.summary",
     "judge": "lag.summary",
 }
-__all__ = sorted(_HOME)  # noqa: PLE0605  (a computed list; the names are the keys above)
+__all__ = sorted(_HOME)
 
 
 def __getattr__(name: str) -> Any:

@@ -1,0 +1,1 @@
+"""Drivers for meters, each with a simulator that speaks the same protocol."""

@@ -24,7 +24,8 @@ from wavilex.core.video.timing import Timing
 PREFERRED = ("rgb", "444", "422", "420")  # a source sends the fullest chroma it may
 HDR_BITS = 10
 _CHROMA_ALLOWS = {"444": ("rgb", "444"), "422": ("rgb", "444", "422"), "any": PREFERRED}
-ITEMS = ("joined", "source", "picture", "chroma", "link", "hdr", "vrr", "low_lag")
+_CHROMA_NAMES = {"444": "RGB or 4:4:4", "422": "4:2:2 or better", "any": "picture"}
+ITEMS = ("joined", "source", "picture", "hdr", "chroma", "link", "vrr", "low_lag")
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,14 +100,16 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     reasons = link_reasons(layer, links, asked, leanest)
     link_item = Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))
     guesses = guess_reasons(stations)
+    features = _judge_features(stations, want)
     items = [
         Item("joined", "fits", True),
         source_item,
         Item("picture", worst([mode_item.verdict, *(r.verdict for r in guesses)]), True,
              (*mode_item.reasons, *guesses)),
+        *(i for i in features if i.key == "hdr"),  # said before depth: no HDR is why ten bits are missing
         chroma_item,
         link_item,
-        *_judge_features(stations, want),
+        *(i for i in features if i.key != "hdr"),
     ]  # fmt: skip
     verdict = worst([i.verdict for i in items if i.blocking])
     alternatives = tuple(s for s in signals if s != asked and _all_fit(s, capacities))
@@ -151,9 +154,7 @@ def _judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tup
     if sends(source.state, want.mode):
         source_item = Item("source", "fits", True)
     else:
-        reason = Reason(
-            "source_mode", "source", "blocked", source.socket, origin=source.origin("modes"), data=words
-        )
+        reason = Reason("source_mode", "source", "blocked", source.socket, origin=source.origin("modes"), data=words)
         source_item = Item("source", "blocked", True, (reason,))
     reasons = []
     for station in stations[1:]:
@@ -223,7 +224,7 @@ def _judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tu
     signals = common_signals(stations, timing, allowed, bits, want.audio)
     if signals:
         return signals, Item("chroma", "fits", True)
-    asked = f"{'4:4:4 or RGB' if want.chroma == '444' else 'chroma wanted'} at {bits} bits"
+    asked = f"{_CHROMA_NAMES[want.chroma]} at {bits} bits"
     left = set.union(*(station_encodings(s, timing, allowed, bits) for s in stations))
     reasons = []
     for station in stations:

@@ -45,9 +45,7 @@ def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
                 option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
                 if option is not None:
                     options.append(option)
-    options.sort(
-        key=lambda o: (VERDICTS.index(o.verdict), o.holds is not None, -(o.spare_percent or -1000), o.socket)
-    )
+    options.sort(key=lambda o: (VERDICTS.index(o.verdict), o.holds is not None, -(o.spare_percent or -1000), o.socket))
     return options
 
 
@@ -94,9 +92,7 @@ def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> O
     results = [run_result(view, r) for r in runs]
     worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
     used = max((x.wanted.used_percent or 0 for x in worst.links), default=0)
-    return Option(
-        inp, worst.verdict, _why(view, worst, used), holds, tuple(ops), 100 - used if worst.good else None
-    )
+    return Option(inp, worst.verdict, _why(view, worst, used), holds, tuple(ops), 100 - used if worst.good else None)
 
 
 def _uses(view: Layer, run: Run, out: Socket) -> bool:

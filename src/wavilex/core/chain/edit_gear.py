@@ -92,10 +92,7 @@ def set_fact(rig: Rig, change: Change) -> Applied:
     device, path, value = find_device(rig, change["device"]), str(change["path"]), change["value"]
     parts = path.split(".")
     need(
-        len(parts) == 3
-        and parts[0] == "ports"
-        and device.profile.port(parts[1])
-        and parts[2] in Video.model_fields,
+        len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,
         f"a fact's path is ports.<port>.<one of {', '.join(Video.model_fields)}>, not {path!r}",
     )
     provenance = str(change.get("provenance", "measured_here"))

@@ -140,9 +140,7 @@ def add_lead(rig: Rig, change: Change) -> Applied:
     need(kind in rig_m.LEAD_KINDS, f"a lead's kind is {' or '.join(rig_m.LEAD_KINDS)}")
     lead = Lead(uid=uid, label=text_of(row, "label", 40), kind=kind)
     out = replace(rig, leads={**rig.leads, uid: lead})
-    out, _ = replace_lead(
-        out, {"lead": uid, "grade": row.get("grade", "unknown"), "length_mm": row.get("length_mm")}
-    )
+    out, _ = replace_lead(out, {"lead": uid, "grade": row.get("grade", "unknown"), "length_mm": row.get("length_mm")})
     for layer in rig_m.LAYERS:
         for end, socket in zip("ab", row.get(layer) or (None, None), strict=True):
             if socket is not None:

@@ -100,9 +100,7 @@ def _settings(layer: Layer, socket: Socket, fields: tuple[str, ...]) -> Iterator
                     op = {"op": "set_setting", "layer": layer.name, "device": device.uid,
                           "scope": scope, "key": key, "value": option.id}  # fmt: skip
                     note = "The picture drops: re-plug both ends to re-sync." if setting.resync else ""
-                    yield Move(
-                        "setting", (op,), f"{place}: {setting.label} → {option.label}", note, setting.minutes
-                    )
+                    yield Move("setting", (op,), f"{place}: {setting.label} → {option.label}", note, setting.minutes)
 
 
 def _select(layer: Layer, socket: Socket) -> dict[str, Any]:

@@ -71,7 +71,7 @@ def _where(reason: Reason, rig: Rig) -> str:
 
 
 def _as_set(reason: Reason, rig: Rig) -> str:
-    """`, with Input format at basic: the basic format stops at …` when a quirk settled it."""
+    """` as set (Input format at basic)` when a quirk settled it, else nothing."""
     origin = reason.origin
     if origin is None or origin.kind != "quirk" or reason.socket is None:
         return ""
@@ -81,7 +81,12 @@ def _as_set(reason: Reason, rig: Rig) -> str:
         setting = profile.setting(key)
         if setting:
             words.append(f"{setting.label} at {setting.option_label(value) if value else 'nobody knows what'}")
-    return f" as set ({', '.join(words)}: {origin.because})"
+    return f" as set ({', '.join(words)})"
+
+
+def because(reason: Reason) -> str:
+    """The quirk's own words, for the small print under a sentence."""
+    return reason.origin.because if reason.origin else ""
 
 
 def _feature(reason: Reason, rig: Rig) -> str:
@@ -97,9 +102,9 @@ def _link_rate(reason: Reason, rig: Rig) -> str:
     if reason.lead is not None:
         lead = rig.leads[reason.lead]
         grade = reason.data["grade"]
-        return f"{signal} stops at lead {lead.label}: certified {grade}, it carries {limit}."
+        return f"{signal} stops at lead {lead.label}: certified {grade}, it carries {limit} at most."
     part = "sends" if reason.data["end"] == "out" else "takes"
-    return f"{signal} stops at {_where(reason, rig)}, which {part} {limit}{_as_set(reason, rig)}."
+    return f"{signal} stops at {_where(reason, rig)}: it {part} {limit} at most{_as_set(reason, rig)}."
 
 
 _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
@@ -117,9 +122,7 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     ),
     "mode_not_taken": lambda r, rig: f"{_where(r, rig)} does not list {r.data['mode']}{_as_set(r, rig)}.",
     "no_encoding": lambda r, rig: f"{_where(r, rig)} takes no {r.data['asked']}{_as_set(r, rig)}.",
-    "no_audio_room": lambda r, rig: (
-        f"{r.data['signal']} would fit, but its blanking leaves no room for this sound."
-    ),
+    "no_audio_room": lambda r, rig: f"{r.data['signal']} would fit, but its blanking leaves no room for this sound.",
     "no_blanking_room": lambda r, rig: f"{r.data['signal']} has too little blanking for this link.",
     "below_minimum_clock": lambda r, rig: f"{r.data['signal']} is slower than the 25 MHz a TMDS link starts at.",
     "capacity_unknown": lambda r, rig: (

@@ -7,7 +7,7 @@ from typing import Any
 from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
 from wavilex.core.chain.fixes import Fixes, find_fixes
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
+from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.rig import Rig
 from wavilex.core.chain.table import Best, nearest
 from wavilex.core.link.answer import quantity_data
@@ -36,6 +36,7 @@ def reason_data(reason: Reason, rig: Rig) -> dict[str, Any]:
         "verdict": reason.verdict,
         "text": render(reason, rig),
         "subject": reason.subject,
+        "because": because(reason),
         "provenance": PROVENANCE_NAMES[reason.provenance],
         "quantities": [quantity_data(q) for q in reason.quantities],
     }

@@ -19,9 +19,7 @@ if TYPE_CHECKING:
 _BEST = End(600_000_000, FRL_RATES[-1])
 
 
-def link_reasons(
-    layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo, leanest: DigitalVideo
-) -> list[Reason]:
+def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     """Every part that stops or strains the asked signal, the gravest links first.
 
     A part is blamed for the rate when it cannot carry even the leanest signal the want accepts.
@@ -39,9 +37,7 @@ def link_reasons(
             data = {"length": f"{(lead.length_mm or 0) / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
             reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, data=data))
         elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
-            reasons.append(
-                Reason("nearly_full", "link", "tight", link.hop.inp, data=words, quantities=link_sums(v))
-            )
+            reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, quantities=link_sums(v)))
     return reasons
 
 

@@ -146,9 +146,7 @@ def _inner(name: str, value: Any) -> Any:
     return value
 
 
-def _narrow(
-    fields: dict[str, Any], origins: dict[str, Origin], quirk: Quirk, origin: Origin, *, certain: bool
-) -> None:
+def _narrow(fields: dict[str, Any], origins: dict[str, Origin], quirk: Quirk, origin: Origin, *, certain: bool) -> None:
     """Apply a quirk's limits; one that only may apply leaves what it would change unknown."""
     for name in FIELDS:
         limit = _inner(name, getattr(quirk.limits, "tmds_mhz" if name == "tmds" else name))

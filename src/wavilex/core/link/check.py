@@ -122,10 +122,6 @@ def _too_long(cap: Capacity, transport: str, need: Demand) -> int | None:
     """The practice length in mm when the lead is longer than that, else None."""
     if cap.length_mm is None:
         return None
-    rate = (
-        cap.frl.total_gbps
-        if transport == "frl" and cap.frl is not None
-        else -(-int(need.tmds_rate_hz) // 1_000_000)
-    )
+    rate = cap.frl.total_gbps if transport == "frl" and cap.frl is not None else -(-int(need.tmds_rate_hz) // 1_000_000)
     limit = practice_length_mm(transport == "tmds", rate)
     return limit if cap.length_mm > limit else None

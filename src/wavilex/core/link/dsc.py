@@ -76,8 +76,6 @@ def _slices(need: Demand, sink: DscSink) -> int | None:
     for slices in _SLICE_STEPS:
         if slices > most:
             return None
-        if t.h_active <= _MAX_SLICE_WIDTH * slices and (
-            t.pixel_clock_hz <= ceiling_mhz * 1_000_000 * slices * halves
-        ):
+        if t.h_active <= _MAX_SLICE_WIDTH * slices and (t.pixel_clock_hz <= ceiling_mhz * 1_000_000 * slices * halves):
             return slices
     return None

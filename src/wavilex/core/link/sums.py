@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.frl import FrlUse, frl_fits
-from wavilex.core.link.rates import FRL_RATES, FrlRate
+from wavilex.core.link.rates import FRL_RATES, TMDS_BITS_PER_CHARACTER, FrlRate
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.signal import Demand, encoding_name
 
@@ -17,12 +17,12 @@ _MILLION = 1_000_000
 
 
 def ceiling_text(tmds_hz: int | None, frl: FrlRate | None) -> str:
-    """`4 × 10 = 40 Gb/s` or `600 MHz (18.0 Gb/s)`, as people say a ceiling."""
+    """`40 Gb/s (4 × 10)` or `18 Gb/s (600 MHz)`, as people say a ceiling."""
     if frl is not None and frl.total_gbps:
-        return f"{frl.lanes} × {frl.lane_gbps} = {frl.total_gbps} Gb/s"
+        return f"{frl.total_gbps} Gb/s ({frl.lanes} × {frl.lane_gbps})"
     if tmds_hz is None:
         return "a rate nobody knows"
-    return f"{tmds_hz / _MILLION:g} MHz ({tmds_hz * 30 / 1e9:.1f} Gb/s) at most"
+    return f"{tmds_hz * TMDS_BITS_PER_CHARACTER / 1e9:.3g} Gb/s ({tmds_hz / _MILLION:g} MHz)"
 
 
 def signal_sums(need: Demand) -> list[Quantity]:
@@ -56,9 +56,7 @@ def link_sums(verdict: LinkVerdict) -> tuple[Quantity, ...]:
         ]
         lowest = frl_fits(need, FRL_RATES)
         if over and lowest:
-            lines.append(
-                Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link")
-            )
+            lines.append(Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link"))
     if verdict.dsc is not None:
         lines += [
             Quantity("compressed to", Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=4),
@@ -92,9 +90,7 @@ def verdict_sentence(link: LinkVerdict) -> str:
     if link.used is None:
         return f"{name}: nobody knows what the link carries."
     frl = link.transport == "frl" and link.capacity.frl
-    over = (
-        f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
-    )
+    over = f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
     share = float(link.used * 100)
     if link.dsc is not None:
         bpp = link.dsc.bits_per_pixel_x16 / 16
@@ -113,3 +109,18 @@ def source_of(link: LinkVerdict) -> str:
     if link.dsc is not None:
         return DSC_SOURCE
     return FRL_SOURCE if link.transport == "frl" else TMDS_SOURCE
+
+
+def plain_count(link: LinkVerdict) -> str | None:
+    """What the common shortcut (clock × bits × 18/16) would say where it wrongly refuses an FRL fit; else None."""
+    if link.transport != "frl" or link.frl is None or not link.fits or link.dsc is not None:
+        return None
+    s = link.demand.signal
+    bits = Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
+    gbps = s.timing.pixel_clock_hz * bits * 18 / 16 / 10**9
+    if gbps <= link.frl.rate.total_gbps:
+        return None
+    return (
+        f"A plain count, clock × {float(bits):g} bits × 18/16, gives {float(gbps):.1f} Gb/s and would wrongly refuse "
+        "it: blanking does not travel in full."
+    )

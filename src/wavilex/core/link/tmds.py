@@ -33,8 +33,6 @@ def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
         blocked = "rate"
     elif rate < TMDS_MIN_HZ:
         blocked = "below_minimum_clock"
-    elif (
-        need.audio_packets and need.blank_characters < _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.audio_packets
-    ):
+    elif need.audio_packets and need.blank_characters < _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.audio_packets:
         blocked = "no_audio_room"
     return TmdsUse(ceiling_hz, rate, rate / ceiling_hz, blocked)

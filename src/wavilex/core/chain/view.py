@@ -1,0 +1,212 @@
+"""The whole job as the interface shows it: boxes with sockets and settings, leads, runs, what waits where."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.edit_brief import title_data
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.report import run_data
+from wavilex.core.chain.rig import SURVEY_KEYS, Device, Rig, SettingValue, Socket
+from wavilex.core.chain.table import mode_choices
+from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.state import PortState
+from wavilex.core.link.cable import GRADES
+from wavilex.core.link.check import worst
+from wavilex.core.link.sums import ceiling_text
+from wavilex.core.video.signal import mode_name
+
+COLUMNS = {"source": 0, "repeater": 1, "screen": 2}
+
+
+def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
+    """Everything the sheets need in one answer, for a layer. `readings`: lag readings taken so far."""
+    rig = layer.rig
+    results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
+    runs = [_run(layer, result) for result in results.values()]
+    return {
+        "title": rig.title,
+        "layer": layer.name,
+        "rooms": sorted({d.room for d in rig.devices.values() if d.room}),
+        "devices": [_device(layer, d, results) for d in rig.devices.values()],
+        "leads": [_lead(layer, uid, results) for uid in rig.leads],
+        "runs": runs,
+        "titles": [title_data(t) for t in rig.titles.values()],
+        "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
+        "grades": [{"code": g.code, "name": g.name} for g in GRADES.values()],
+        "rail": rail_notes(layer, results, readings),
+    }
+
+
+def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
+    want = result.run.want
+    return {
+        **run_data(layer, result),
+        "want": {
+            "mode": want.mode, "hdr": want.hdr, "chroma": want.chroma, "bits": want.bits,
+            "vrr": want.vrr, "low_lag": want.low_lag, "audio": want.audio,
+        },
+        "modes": [{"mode": m, "name": n} for m, n in mode_choices(layer, result.run)],
+        "stages": _stages(layer, result),
+    }  # fmt: skip
+
+
+def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
+    """The boxes of a run from source to glass, each with a line on how it stands in it."""
+    rig, run = layer.rig, result.run
+    blocked = {r.socket.device for r in result.reasons if r.socket and r.verdict == "blocked"}
+    if not result.path:
+        return [_stage(rig, uid, line, True) for uid, line in ((run.source, "not joined"), (run.sink, "not reached"))]
+    first = f"wants {result.asked.name}" if result.asked else ""
+    out = [_stage(rig, run.source, first, run.source in blocked)]
+    for hop in result.path:
+        port = rig.devices[hop.inp.device].profile.port(hop.inp.port)
+        words = [port.label] if port else []
+        words += [f"{s.label.lower()} {s.option_label(v)}" for s, v in _port_settings(layer, hop.inp) if v]
+        out.append(_stage(rig, hop.inp.device, " · ".join(words), hop.inp.device in blocked))
+    return out
+
+
+def _stage(rig: Rig, uid: str, line: str, blocked: bool) -> dict[str, Any]:
+    return {"device": uid, "label": rig.devices[uid].label, "line": line, "blocked": blocked}
+
+
+def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | None]]:
+    profile = layer.rig.devices[socket.device].profile
+    return [
+        (s, layer.rig.setting_value(layer.name, socket.device, socket.port, s))
+        for s in profile.settings
+        if socket.port in s.ports
+    ]
+
+
+def _device(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> dict[str, Any]:
+    profile = device.profile
+    return {
+        "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
+        "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
+        "summary": profile.summary, "column": COLUMNS[profile.role], "line": _line(layer, device, results),
+        "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
+        "selected_input": layer.rig.selected_input(layer.name, device.uid),
+        "ports": [_port(layer, Socket(device.uid, p.id)) for p in profile.ports],
+        "settings": [
+            _setting(layer, device, scope, s) for s in profile.settings for scope in (s.ports or ("",))
+        ],
+    }  # fmt: skip
+
+
+def _line(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> str:
+    profile = device.profile
+    if profile.role == "source":
+        wants = [mode_name(r.run.want.mode) for r in results.values() if r.run.source == device.uid]
+        return " · ".join([profile.kind, *(f"wants {w}" for w in wants)])
+    if profile.role == "repeater":
+        return f"{profile.kind} · {len(profile.inputs())} in"
+    vrr = profile.video.vrr
+    words = [profile.kind]
+    if profile.panel:
+        words.append(profile.panel.replace("x", "×"))
+    if isinstance(vrr, tuple):
+        words.append(f"VRR {vrr[0]}–{vrr[1]}")
+    return " · ".join(words)
+
+
+def _port(layer: Layer, socket: Socket) -> dict[str, Any]:
+    state = layer.state(socket)
+    lead = layer.lead_at(socket)
+    return {
+        "id": socket.port, "label": state.port.label, "note": state.port.note, "direction": state.port.direction,
+        "rate": short_rate(state), "rate_text": ceiling_text(state.tmds_hz, state.frl),
+        "lead": lead.uid if lead else None,
+    }  # fmt: skip
+
+
+def short_rate(state: PortState) -> str:
+    """A socket's ceiling in Gb/s as a short figure: `40`, `18`, `10.2`, `?`."""
+    if state.frl is not None and state.frl.total_gbps:
+        return str(state.frl.total_gbps)
+    if state.tmds_hz is None:
+        return "?"
+    gbps = state.tmds_hz * 30 / 1e9
+    return f"{gbps:.0f}" if abs(gbps - round(gbps)) < 0.05 else f"{gbps:.1f}"
+
+
+def _setting(layer: Layer, device: Device, scope: str, setting: Setting) -> dict[str, Any]:
+    kept = layer.rig.settings.get((device.uid, scope, setting.id), SettingValue())
+    port = device.profile.port(scope) if scope else None
+    value = layer.rig.setting_value(layer.name, device.uid, scope, setting)
+    return {
+        "key": setting.id, "label": setting.label, "scope": scope, "scope_label": port.label if port else "",
+        "value": value, "found": kept.found, "plan": kept.plan,
+        "assumed": kept.plan is None and kept.found is None, "default": setting.default,
+        "options": [{"id": o.id, "label": o.label} for o in setting.options],
+        "where": setting.where, "resync": setting.resync,
+    }  # fmt: skip
+
+
+def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str, Any]:
+    lead = layer.rig.leads[uid]
+    a, b = lead.ends(layer.name)
+    on = [(r.run.uid, link) for r in results.values() for link in r.links if link.hop.lead == uid]
+    fullest = max((link.wanted for _, link in on), key=lambda v: v.used or 0, default=None)
+    tag = ""
+    if fullest is not None and fullest.used_percent is not None:
+        cap = fullest.capacity
+        most = (
+            f"{cap.frl.total_gbps} Gb/s"
+            if fullest.transport == "frl" and cap.frl
+            else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
+        )
+        tag = f"{fullest.used_percent:.0f} % of {most}"
+    return {
+        "uid": uid, "label": lead.label, "grade": lead.grade, "grade_name": GRADES[lead.grade].name,
+        "length_mm": lead.length_mm,
+        "a": {"device": a.device, "port": a.port} if a else None,
+        "b": {"device": b.device, "port": b.port} if b else None,
+        "moved": lead.found != lead.plan,
+        "verdict": worst([link.wanted.verdict for _, link in on]) if on else None,
+        "used_percent": fullest.used_percent if fullest else None,
+        "tag": tag,
+        "runs": [run for run, _ in on],
+    }  # fmt: skip
+
+
+def _count(number: int, one: str, many: str | None = None) -> str:
+    return f"{number} {one if number == 1 else many or one + 's'}"
+
+
+def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, dict[str, Any]]:
+    """What waits on each sheet, in words, from the model."""
+    rig = layer.rig
+    by = {v: sum(r.verdict == v for r in results.values()) for v in ("blocked", "unknown", "tight")}
+    unjoined = sum(not r.path for r in results.values())
+    rates = by["blocked"] - unjoined
+    wants = sum(1 + (r.run.want.hdr != "off") + r.run.want.vrr + r.run.want.low_lag for r in results.values())
+    missing = sum(not rig.survey.get(k) for k in SURVEY_KEYS)
+    guessed = sum(x.grade == "unknown" for x in rig.leads.values())
+    brief = _count(wants, "want") if results else "no run yet"
+    if results and missing:
+        brief += f", {missing} open"
+    if unjoined:
+        wiring = f"{_count(unjoined, 'run')} not joined"
+    elif guessed:
+        wiring = f"{_count(guessed, 'lead')} not known"
+    else:
+        wiring = _count(len(rig.leads), "lead")
+    signal = "nothing to judge"
+    if results:
+        worst_two = [f"{by[v]} {v}" for v in ("blocked", "unknown", "tight") if by[v]]
+        signal = ", ".join(worst_two) or "all fit"
+    todo = sum(
+        v.plan is not None and v.plan != v.found for v in rig.settings.values()
+    ) + sum(x.found != x.plan for x in rig.leads.values())  # fmt: skip
+    return {
+        "brief": {"text": brief, "attn": not results},
+        "gear": {"text": _count(len(rig.devices), "box", "boxes") if rig.devices else "empty", "attn": False},
+        "wiring": {"text": wiring, "attn": bool(unjoined)},
+        "signal": {"text": signal, "attn": rates > 0},
+        "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
+        "handover": {"text": _count(todo, "change") + " to make" if todo else "as found", "attn": False},
+    }

@@ -1,0 +1,137 @@
+"""The hand-over: wiring, chosen signals and why, settings to make, selections, cautions. Plain data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.reasons import render
+from wavilex.core.chain.report import best_data
+from wavilex.core.chain.rig import INPUT_KEY, Rig, Socket
+from wavilex.core.chain.table import nearest
+from wavilex.core.link.cable import GRADES
+from wavilex.core.link.sums import source_of
+
+CAUTIONS = {
+    "flashing": "Lag and refresh testing flashes the screen: people with photosensitive epilepsy look away; stop at "
+    "the first discomfort.",
+    "power_off": "Everything off before leads go in or out, then power on screen first.",
+    "volume": "Volume down before the first sound test.",
+    "large_screen": "Large screen: two people or more, a mount rated for its weight and the wall. Wall fixing and "
+    "mains work by licensed people under local codes; leads in walls rated for it.",
+    "burn_in": "Self-lit panel: no static picture at high brightness for long; it can burn in.",
+    "own_power": "Feed adapters and switches from a proper supply, not from a screen socket that switches off.",
+    "trip": "No overloaded extension leads; keep leads out of walkways.",
+}
+_ALWAYS = ("flashing", "power_off", "volume", "trip")
+
+
+def handover(rig: Rig) -> dict[str, Any]:
+    """The printable page's content for the plan."""
+    layer = Layer(rig, "plan")
+    results = [run_result(layer, r) for r in rig.runs.values()]
+    marks = [c for d in rig.devices.values() for c in d.profile.cautions]
+    return {
+        "title": rig.title,
+        "wiring": [_lead_row(rig, uid) for uid in rig.leads],
+        "runs": [_run_row(layer, r) for r in results],
+        "settings": _settings(layer, results),
+        "selections": _selections(rig, results),
+        "cautions": [CAUTIONS[c] for c in dict.fromkeys((*_ALWAYS, *marks))],
+        "survey": dict(rig.survey),
+        "open": _open_points(layer, results),
+    }
+
+
+def _name(rig: Rig, socket: Socket | None) -> str:
+    return rig.socket_name(socket) if socket else "loose"
+
+
+def _lead_row(rig: Rig, uid: str) -> dict[str, Any]:
+    lead = rig.leads[uid]
+    return {
+        "label": lead.label,
+        "start": _name(rig, lead.plan[0]),
+        "end": _name(rig, lead.plan[1]),
+        "grade": GRADES[lead.grade].name,
+        "length_m": f"{lead.length_mm / 1000:g}" if lead.length_mm else "not measured",
+        "change": "" if lead.found == lead.plan else f"was {_name(rig, lead.found[0])} to {_name(rig, lead.found[1])}",
+    }
+
+
+def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
+    rig = layer.rig
+    reason = result.limiting
+    chosen, why = (result.asked.name if result.asked else "nothing"), ""
+    if result.good:
+        shares = [x.wanted.used_percent for x in result.links if x.wanted.used_percent is not None]
+        sources = sorted({source_of(x.wanted) for x in result.links})
+        why = f"uses {max(shares, default=0):.1f} % of its fullest link ({'; '.join(sources)})"
+        if reason is not None:
+            why += f". {render(reason, rig)}"
+    else:
+        _rate, detail = nearest(layer, result.run)
+        best = best_data(detail)
+        chosen = best["name"] if best else "nothing yet"
+        why = render(reason, rig) if reason else ""
+    extras = [i.key for i in result.items if i.key in ("hdr", "vrr", "low_lag") and i.verdict == "fits"]
+    return {
+        "label": result.run.label,
+        "path": " → ".join([rig.devices[result.run.source].label, *(rig.socket_name(h.inp) for h in result.path)]),
+        "verdict": result.verdict,
+        "signal": chosen,
+        "with": [{"hdr": "HDR", "vrr": "variable refresh", "low_lag": "automatic low latency"}[e] for e in extras],
+        "why": why,
+    }
+
+
+def _settings(layer: Layer, results: list[RunResult]) -> list[dict[str, Any]]:
+    """Settings that the runs pass or that are planned otherwise than found."""
+    rig = layer.rig
+    passed = {h.inp for r in results for h in r.path} | {h.out for r in results for h in r.path}
+    boxes = {s.device for s in passed}
+    rows = []
+    for device in rig.devices.values():
+        for setting in device.profile.settings:
+            for scope in setting.ports or ("",):
+                kept = rig.settings.get((device.uid, scope, setting.id))
+                found, plan = (kept.found, kept.plan) if kept else (None, None)
+                used = Socket(device.uid, scope) in passed if scope else device.uid in boxes
+                if not used and (plan is None or plan == found):
+                    continue
+                value = plan or found or setting.default
+                port = device.profile.port(scope) if scope else None
+                rows.append({
+                    "device": device.label, "socket": port.label if port else "", "setting": setting.label,
+                    "where": setting.where, "found": setting.option_label(found) if found else "not seen",
+                    "plan": setting.option_label(value), "make": value != found,
+                    "assumed": plan is None and found is None,
+                    "note": "picture drops, re-plug to re-sync" if setting.resync and value != found else "",
+                })  # fmt: skip
+    return rows
+
+
+def _selections(rig: Rig, results: list[RunResult]) -> list[str]:
+    """Which input each box must show for each run."""
+    out = []
+    for r in results:
+        if r.path:
+            chosen = [rig.socket_name(h.inp) for h in r.path]
+            out.append(f"{r.run.label}: select {', then '.join(chosen)}")
+    return out
+
+
+def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
+    """What is not settled: said on the page, so that nobody takes a draft for a result."""
+    rig = layer.rig
+    points = [f"{r.run.label}: {render(r.limiting, rig)}" for r in results if not r.good and r.limiting]
+    for r in results:
+        points += [f"{r.run.label}: {render(x, rig)}" for i in r.items if not i.blocking for x in i.reasons]
+    points += [f"Lead {x.label}: certification not known." for x in rig.leads.values() if x.grade == "unknown"]
+    unseen = [
+        (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY
+    ]
+    if unseen:
+        points.append(f"{len(unseen)} planned settings not yet seen on the devices.")
+    return points

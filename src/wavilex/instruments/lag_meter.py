@@ -1,0 +1,89 @@
+"""A lag meter on a serial port, or behind a `socket://` address: the same code for both."""
+
+from __future__ import annotations
+
+from types import TracebackType
+
+import serial
+
+from wavilex.instruments.lag_protocol import LONGEST_LINE, Hello, Message, decode, encode
+
+_BAUD = 115_200
+_READ_SECONDS = 0.25
+_HELLO_TRIES = 8
+
+
+class MeterLostError(Exception):
+    """The meter is not there, or went away."""
+
+
+class LagMeter:
+    """One open meter. Use as a context manager. Every failure of the line is a MeterLostError."""
+
+    def __init__(self, url: str) -> None:
+        try:
+            self._port = serial.serial_for_url(url, baudrate=_BAUD, timeout=_READ_SECONDS, write_timeout=2)
+        except (serial.SerialException, OSError, ValueError) as error:
+            raise MeterLostError(f"no meter at {url}: {error}") from error
+        self._pending = b""
+
+    def __enter__(self) -> LagMeter:
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None) -> None:
+        self.close()
+
+    def close(self) -> None:
+        sock = getattr(self._port, "_socket", None)  # pyserial leaves it open when the far end is gone already
+        self._port.close()
+        if sock is not None:
+            sock.close()
+
+    def _send(self, text: str) -> None:
+        try:
+            self._port.write(encode(text))
+        except (serial.SerialException, OSError) as error:
+            raise MeterLostError(f"the meter went away: {error}") from error
+
+    def read(self) -> Message | None:
+        """The next message, or None when nothing came for a moment."""
+        while b"\n" not in self._pending:
+            try:
+                data = self._port.read(max(1, getattr(self._port, "in_waiting", 1) or 1))
+            except (serial.SerialException, OSError) as error:
+                raise MeterLostError(f"the meter went away: {error}") from error
+            if not data:
+                return None
+            self._pending += data
+            if len(self._pending) > 4 * LONGEST_LINE and b"\n" not in self._pending:
+                self._pending = b""  # noise without an end
+        line, self._pending = self._pending.split(b"\n", 1)
+        return decode(line)
+
+    def hello(self) -> Hello:
+        """Ask who is there. Raises MeterLostError when nobody answers."""
+        self._send("HELLO")
+        for _ in range(_HELLO_TRIES):
+            message = self.read()
+            if isinstance(message, Hello):
+                return message
+        raise MeterLostError("something is connected, but it does not answer as a lag meter")
+
+    def label(self, text: str) -> None:
+        """Tell the meter what the next readings are of."""
+        self._send(f"LABEL {text}")
+
+    def take(self, count: int) -> None:
+        """Ask for `count` readings; they come one by one, then End."""
+        self._send(f"TAKE {count}")
+
+    def resume(self) -> None:
+        """Ask for every reading not yet acknowledged, again."""
+        self._send("RESUME")
+
+    def acknowledge(self, number: int) -> None:
+        """Reading `number` is kept: the meter may forget it."""
+        self._send(f"ACK {number}")
+
+    def stop(self) -> None:
+        self._send("STOP")

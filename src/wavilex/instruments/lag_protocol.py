@@ -1,0 +1,88 @@
+"""The lag meter's line protocol: our own, plain text, documented in docs/formats/lag-meter.md.
+
+A line is `TEXT*HH`: HH is the exclusive-or of TEXT's bytes in two upper-case hex digits; LF ends it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import reduce
+from operator import xor
+
+VERSION = 1
+LONGEST_LINE = 200
+MOST_LAG_US = 60_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Hello:
+    """The meter introduces itself. `boot` changes at each power-on; numbers start anew with it."""
+
+    name: str
+    boot: str
+
+
+@dataclass(frozen=True, slots=True)
+class MeterReading:
+    """One reading: the meter's own number and the lag in µs."""
+
+    number: int
+    lag_us: int
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """The asked readings are all taken."""
+
+
+@dataclass(frozen=True, slots=True)
+class Refused:
+    """The meter did not understand, or cannot."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Garbage:
+    """A line that is none: noise, a torn line, a wrong checksum. Skipped; an unacknowledged reading comes again."""
+
+    line: str
+
+
+Message = Hello | MeterReading | End | Refused | Garbage
+
+
+def checksum(text: str) -> str:
+    return f"{reduce(xor, text.encode('ascii', 'replace'), 0):02X}"
+
+
+def encode(text: str) -> bytes:
+    """A line to send."""
+    clean = "".join(c if " " <= c <= "~" and c != "*" else "?" for c in text)[: LONGEST_LINE - 4]
+    return f"{clean}*{checksum(clean)}\n".encode("ascii")
+
+
+def body(line: bytes) -> str | None:
+    """The text of a received line, or None when it is damaged."""
+    text = line.decode("ascii", "replace").strip()
+    content, star, sum_ = text.rpartition("*")
+    return content if star and sum_ == checksum(content) and len(text) <= LONGEST_LINE else None
+
+
+def decode(line: bytes) -> Message:
+    """What the meter said. Never raises, whatever the bytes."""
+    text = body(line)
+    shown = line.decode("ascii", "replace").strip()[:60]
+    if text is None:
+        return Garbage(shown)
+    words = text.split(" ")
+    if words[0] == "HI" and len(words) == 4 and words[1] == f"LAG{VERSION}":
+        return Hello(words[2], words[3])
+    if words[0] == "R" and len(words) == 3 and all(w.isascii() and w.isdigit() and len(w) < 10 for w in words[1:]):
+        number, lag = int(words[1]), int(words[2])
+        return MeterReading(number, lag) if 0 < lag < MOST_LAG_US else Garbage(shown)
+    if words == ["END"]:
+        return End()
+    if words[0] == "ERR":
+        return Refused(text[4:])
+    return Garbage(shown)

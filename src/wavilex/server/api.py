@@ -1,0 +1,29 @@
+"""The API: routers joined, errors mapped, every call but sign-in behind an account."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import NinjaAPI
+
+from wavilex import __version__
+from wavilex.server.accounts.api import router as accounts
+from wavilex.server.accounts.roles import reader
+from wavilex.server.bench.api import router as bench
+from wavilex.server.jobs.api import router as jobs
+from wavilex.server.jobs.api_answers import router as answers
+from wavilex.server.jobs.api_files import router as files
+from wavilex.server.problems import connect_handlers
+
+api = NinjaAPI(title="Wavilex", version=__version__, auth=reader, docs_url=None, openapi_url="/openapi.json")
+connect_handlers(api)
+api.add_router("/session", accounts, tags=["session"])
+api.add_router("", jobs, tags=["jobs"])
+api.add_router("", answers, tags=["answers"])
+api.add_router("", files, tags=["files"])
+api.add_router("", bench, tags=["bench"])
+
+
+@api.get("/ready", auth=None, operation_id="ready", response=dict[str, str], tags=["session"])
+def ready(request: HttpRequest) -> dict[str, str]:
+    """Is the server there? Says nothing else."""
+    return {"state": "ready"}

@@ -1,0 +1,47 @@
+"""Lag sessions and their readings. Readings are only ever added; discarding is a mark with a reason."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from wavilex.server.jobs.models import Job
+
+
+class LagSession(models.Model):
+    """One screen's readings in a job. `device` is the screen's uid; conditions are screen modes in order."""
+
+    uid = models.CharField(max_length=40, unique=True)
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="lag_sessions")
+    device = models.CharField(max_length=40)
+    conditions = models.JSONField(default=list)
+    warned_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "device"], name="session_once")]
+
+    def __str__(self) -> str:
+        return self.uid
+
+
+class Reading(models.Model):
+    """`meter_ref` names the meter's own boot and number, so that a resent reading is known; null when typed."""
+
+    session = models.ForeignKey(LagSession, on_delete=models.CASCADE, related_name="readings")
+    seq = models.PositiveIntegerField()
+    condition = models.CharField(max_length=60)
+    method = models.CharField(max_length=10, choices=[(m, m) for m in ("meter", "typed")])
+    lag_us = models.PositiveIntegerField()
+    taken_at = models.DateTimeField()
+    meter_ref = models.CharField(max_length=60, null=True)  # noqa: DJ001  (null: no meter; unique where given)
+    discard = models.CharField(max_length=200, blank=True, default="")
+
+    class Meta:
+        ordering = ["seq"]
+        constraints = [
+            models.UniqueConstraint(fields=["session", "seq"], name="reading_once"),
+            models.UniqueConstraint(fields=["session", "meter_ref"], name="meter_reading_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.condition} {self.lag_us} µs"

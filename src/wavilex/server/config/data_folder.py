@@ -1,0 +1,29 @@
+"""Where this installation keeps its data, and its secret key, made on first use."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+
+def data_folder() -> Path:
+    """The folder named by WAVILEX_DATA, else one in the user's own data folder. Made when missing."""
+    named = os.environ.get("WAVILEX_DATA")
+    home = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    folder = Path(named) if named else home / "wavilex"
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    return folder
+
+
+def secret_key(folder: Path) -> str:
+    """The installation's own key, readable by its owner only."""
+    file = folder / "secret_key"
+    try:
+        handle = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+    except FileExistsError:
+        return file.read_text(encoding="ascii").strip()
+    key = secrets.token_urlsafe(64)
+    with os.fdopen(handle, "w", encoding="ascii") as out:
+        out.write(key)
+    return key

@@ -1,0 +1,137 @@
+"""Django's settings. Anything an owner may change comes from the environment; nothing secret is in here."""
+
+from __future__ import annotations
+
+import os
+from datetime import timedelta
+from pathlib import Path
+
+from csp.constants import NONCE, NONE, SELF
+
+from wavilex.server.config import limits
+from wavilex.server.config.data_folder import data_folder, secret_key
+
+PACKAGE = Path(__file__).resolve().parent.parent
+DATA = data_folder()
+SECRET_KEY = secret_key(DATA)
+DEBUG = False
+DEMO = os.environ.get("WAVILEX_DEMO") == "1"
+TLS = os.environ.get("WAVILEX_TLS") == "1"  # a TLS server stands in front
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *filter(None, os.environ.get("WAVILEX_HOSTS", "").split(","))]
+CSRF_TRUSTED_ORIGINS = [f"https://{h}" for h in ALLOWED_HOSTS[3:]] if TLS else []
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.auth",
+    "django.contrib.sessions",
+    "axes",
+    "csp",
+    "wavilex.server.accounts",
+    "wavilex.server.jobs",
+    "wavilex.server.bench",
+]
+MIDDLEWARE = [
+    "wavilex.server.requests.RequestMiddleware",
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "wavilex.server.config.urls"
+WSGI_APPLICATION = "wavilex.server.config.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+APPEND_SLASH = False
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "wavilex.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+    }
+}
+
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = limits.SIGN_IN_FAILURES
+AXES_COOLOFF_TIME = timedelta(minutes=limits.SIGN_IN_COOL_OFF_MINUTES)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "wavilex.server.accounts.api.locked_out"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SESSION_COOKIE_SECURE = TLS
+CSRF_COOKIE_SECURE = TLS
+CSRF_FAILURE_VIEW = "wavilex.server.problems.csrf_failure"
+SECURE_SSL_REDIRECT = False  # the TLS server in front does that
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
+SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = limits.BODY_BYTES
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "style-src-attr": ["'unsafe-inline'"],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [PACKAGE / "web"]
+WHITENOISE_USE_FINDERS = False
+WHITENOISE_ROOT = None
+WHITENOISE_AUTOREFRESH = False
+STATIC_ROOT = PACKAGE / "web"
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
+    """Built assets carry a hash in their name."""
+    return url.startswith("/static/assets/")
+
+
+METERS = os.environ.get("WAVILEX_METERS", "")  # `name=socket://127.0.0.1:5000;name=/dev/ttyUSB0`
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {
+        "file": {
+            "class": "logging.handlers.RotatingFileHandler",
+            "filename": DATA / "wavilex.log",
+            "maxBytes": 2_000_000,
+            "backupCount": 5,
+            "formatter": "line",
+            "delay": True,
+        }
+    },
+    "root": {"handlers": ["file"], "level": "WARNING"},
+    "loggers": {"wavilex": {"handlers": ["file"], "level": "INFO", "propagate": False}},
+}

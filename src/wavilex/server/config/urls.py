@@ -1,0 +1,18 @@
+"""Addresses: the API, and the page for everything else."""
+
+from __future__ import annotations
+
+from django.urls import path, re_path
+
+from wavilex.server.api import api
+from wavilex.server.page import page
+from wavilex.server.problems import not_found_view, server_error_view
+
+urlpatterns = [
+    path("api/v1/", api.urls),
+    re_path(r"^api/.*$", not_found_view),
+    re_path(r"^static/.*$", not_found_view),
+    re_path(r"^(?!api/|static/).*$", page),
+]
+handler404 = not_found_view
+handler500 = server_error_view

@@ -1,0 +1,141 @@
+"""Jobs: list, make, read, change, try, undo."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from ninja import Field, Query, Router, Schema, Status
+
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.view import job_view
+from wavilex.server.accounts.roles import editor
+from wavilex.server.bench.selectors import reading_count
+from wavilex.server.config import limits
+from wavilex.server.jobs import models, services
+from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.selectors import job_by_uid, jobs
+from wavilex.server.jobs.shapes import JobRow, ViewOut
+from wavilex.server.schemas import ProblemOut
+
+router = Router()
+LayerName = Literal["plan", "found"]
+READ = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
+WRITE = {**READ, 400: ProblemOut, 403: ProblemOut, 409: ProblemOut, 413: ProblemOut}
+
+
+def layer_of(job: models.Job, name: str) -> Layer:
+    """The job's rig compiled for a layer, remembered by revision."""
+    layer: Layer = remembered(job, ("layer", name), lambda: Layer(rig_of(job), name, states_of(job)))
+    return layer
+
+
+def view(job: models.Job, name: str = "plan", layer: Layer | None = None) -> dict[str, Any]:
+    """The sheets' data; with `layer` given, of a rig that is only tried."""
+    count = reading_count(job)
+    if layer is None:
+        body = remembered(job, ("view", name, count), lambda: job_view(layer_of(job, name), count))
+    else:
+        body = job_view(layer, count)
+    undo, redo = remembered(job, "history", lambda: services.history(job))
+    return {
+        **body, "uid": job.uid, "revision": job.revision, "time_zone": job.time_zone, "archived": job.archived,
+        "can_undo": undo[-1].label or "the last change" if undo else None,
+        "can_redo": redo[-1].label or "the last change" if redo else None,
+    }  # fmt: skip
+
+
+@router.get("/jobs", operation_id="listJobs", response={200: list[JobRow], 401: ProblemOut, 422: ProblemOut})
+def list_jobs(request: HttpRequest, archived: bool = False) -> list[dict[str, Any]]:
+    """Every job with its runs' verdicts."""
+    rows = []
+    for job in jobs(archived=archived):
+        layer = layer_of(job, "plan")
+        found = remembered(
+            job, "verdicts", lambda lay=layer: [(r, run_result(lay, r).verdict) for r in lay.rig.runs.values()]
+        )
+        runs = [{"label": r.label, "verdict": verdict} for r, verdict in found]
+        rows.append({
+            "uid": job.uid, "title": job.title, "revision": job.revision, "archived": job.archived,
+            "changed_at": job.changed_at.isoformat(), "boxes": len(layer.rig.devices), "runs": runs,
+        })  # fmt: skip
+    return rows
+
+
+class NewJob(Schema):
+    title: str = Field(min_length=1, max_length=120)
+
+
+@router.post("/jobs", auth=editor, operation_id="createJob", response={201: ViewOut, **WRITE})
+def create_job(request: HttpRequest, payload: NewJob) -> Status[dict[str, Any]]:
+    """An empty job."""
+    return Status(201, view(services.create_job(title=payload.title)))
+
+
+@router.get("/jobs/{job_uid}", operation_id="readJob", response={200: ViewOut, **READ})
+def read_job(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """A job as the sheets show it."""
+    return view(job_by_uid(job_uid), layer)
+
+
+class Changes(Schema):
+    """`uid` makes it safe to send twice; `label` is what undo calls it."""
+
+    base_revision: int = Field(ge=0, strict=True, lt=2**31)
+    uid: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
+    ops: list[dict[str, Any]] = Field(min_length=1, max_length=limits.OPS_PER_CHANGE)
+    label: str = Field(default="", max_length=200)
+
+
+@router.post("/jobs/{job_uid}/changes", auth=editor, operation_id="changeJob", response={200: ViewOut, **WRITE})
+def change_job(
+    request: HttpRequest, job_uid: str, payload: Changes, layer: Query[LayerName] = "plan"
+) -> dict[str, Any]:
+    """Apply changes; answers the job as it now is. Sent twice, done once."""
+    done = services.change_job(
+        job_uid=job_uid, base=payload.base_revision, uid=payload.uid, ops=payload.ops,
+        actor=request.user, label=payload.label,
+    )  # fmt: skip
+    return view(done.job, layer)
+
+
+class Step(Schema):
+    uid: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
+
+
+@router.post("/jobs/{job_uid}/undo", auth=editor, operation_id="undo", response={200: ViewOut, **WRITE})
+def undo(request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """Take back the latest change."""
+    done = services.step_history(job_uid=job_uid, uid=payload.uid, actor=request.user, kind="undo")
+    return view(done.job, layer)
+
+
+@router.post("/jobs/{job_uid}/redo", auth=editor, operation_id="redo", response={200: ViewOut, **WRITE})
+def redo(request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """Do again what was last undone."""
+    done = services.step_history(job_uid=job_uid, uid=payload.uid, actor=request.user, kind="redo")
+    return view(done.job, layer)
+
+
+class Tried(Schema):
+    ops: list[dict[str, Any]] = Field(max_length=limits.OPS_PER_CHANGE)
+
+
+@router.post("/jobs/{job_uid}/try", operation_id="tryChanges", response={200: ViewOut, **WRITE})
+def try_changes(request: HttpRequest, job_uid: str, payload: Tried, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """The job as it would be. Nothing is written, so viewers may try too."""
+    job = job_by_uid(job_uid)
+    after, _ = apply(rig_of(job), payload.ops)
+    return view(job, layer, Layer(after, layer, states_of(job)))
+
+
+class Archive(Schema):
+    archived: bool
+
+
+@router.post("/jobs/{job_uid}/archive", auth=editor, operation_id="archiveJob", response={200: ViewOut, **WRITE})
+def archive_job(request: HttpRequest, job_uid: str, payload: Archive) -> dict[str, Any]:
+    """Put a job away, or bring it back."""
+    return view(services.archive_job(job_uid=job_uid, archived=payload.archived))

@@ -1,0 +1,108 @@
+"""Questions about a job: fixes, the table of modes, one signal explained, ranked inputs."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Query, Router
+
+from wavilex.core.chain.connect import rank_inputs
+from wavilex.core.chain.fixes import find_fixes
+from wavilex.core.chain.report import fixes_data, line_data
+from wavilex.core.chain.rig import Run, Socket
+from wavilex.core.chain.table import COLUMNS, carry_table, explain
+from wavilex.core.link.answer import quantity_data
+from wavilex.core.link.sums import plain_count, source_of
+from wavilex.core.video.signal import encoding_name, mode_name
+from wavilex.server.config import limits
+from wavilex.server.jobs import models
+from wavilex.server.jobs.api import READ, LayerName, layer_of
+from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, TableOut
+from wavilex.server.problems import ProblemError
+
+router = Router()
+
+
+def _run(job: models.Job, uid: str) -> Run:
+    run = rig_of(job).runs.get(uid)
+    if run is None:
+        raise ProblemError(404, "no_such_run", "There is no such run in this job.", uid[:40])
+    return run
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/fixes", operation_id="fixes", response={200: FixesOut, **READ})
+def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """The cheapest ways to give a run its want."""
+    job = job_by_uid(job_uid)
+    run = _run(job, run_uid)
+
+    def answer() -> dict[str, Any]:
+        end = time.monotonic() + limits.FIX_SEARCH_SECONDS
+        found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=lambda: time.monotonic() < end)
+        return fixes_data(found, rig_of(job))
+
+    return remembered(job, ("fixes", run_uid, layer), answer)  # type: ignore[no-any-return]
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/table", operation_id="carryTable", response={200: TableOut, **READ})
+def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """Every mode the run's boxes share, by encoding and depth."""
+    job = job_by_uid(job_uid)
+    run = _run(job, run_uid)
+    rows = [
+        {
+            "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
+            "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
+            "cells": [
+                {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
+                 "used_percent": c.used_percent, "stopped_by": c.stopped_by}
+                for c in r.cells
+            ],
+        }
+        for r in remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run))
+    ]  # fmt: skip
+    columns = [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
+    return {"columns": columns, "rows": rows}
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/explain", operation_id="explain", response={200: ExplainedOut, **READ})
+def explain_signal(
+    request: HttpRequest, job_uid: str, run_uid: str, mode: str, encoding: str, bits: int,
+    layer: Query[LayerName] = "plan",
+) -> dict[str, Any]:  # fmt: skip
+    """One signal of the table with its sums."""
+    job = job_by_uid(job_uid)
+    told = explain(layer_of(job, layer), _run(job, run_uid), mode, encoding, bits)
+    if told is None:
+        raise ProblemError(404, "no_such_mode", "The boxes of this run do not share that mode.", mode[:40])
+    fullest = told.fullest
+    return {
+        "name": told.signal.name, "verdict": told.verdict, "sentence": told.sentence,
+        "quantities": [quantity_data(q) for q in told.sums],
+        "source": source_of(fullest) if fullest else "",
+        "line": line_data(fullest) if fullest and told.sums else None,
+        "plain_count": plain_count(fullest) if fullest and told.sums else None,
+    }  # fmt: skip
+
+
+@router.get("/jobs/{job_uid}/inputs", operation_id="rankInputs", response={200: list[InputOption], **READ})
+def inputs(
+    request: HttpRequest, job_uid: str, device: str, port: str, layer: Query[LayerName] = "plan"
+) -> list[dict[str, Any]]:
+    """Where a lead from this output could go, best first, with the reason."""
+    job = job_by_uid(job_uid)
+    rig = rig_of(job)
+    out = Socket(device, port)
+    lead = rig.lead_at(layer, out)
+    now = lead.ends(layer)[1] if lead else None
+    return [
+        {
+            "device": o.socket.device, "port": o.socket.port, "name": rig.socket_name(o.socket), "verdict": o.verdict,
+            "why": o.why, "holds": o.holds, "here": o.socket == now, "ops": list(o.ops),
+        }
+        for o in rank_inputs(rig, out, layer)
+    ]  # fmt: skip

@@ -1,0 +1,84 @@
+"""The demo job as changes: the refit of the Pierhead Game Library. All of it is made up."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.gear.profile import profile_data
+from wavilex.library import starter_profiles
+
+DEMO_UID = "pierhead"
+
+_DEVICES = (
+    ("match-pc", "Match PC", "tindrel-r7", "Match room"),
+    ("match-monitor", "Match monitor", "kelpine-m27", "Match room"),
+    ("den-console", "Den console", "kelpine-k1", "Den"),
+    ("den-receiver", "Den receiver", "ostavar-av940", "Den"),
+    ("den-screen", "Den screen", "yarrowby-65s", "Den"),
+    ("museum-console", "Museum console", "brindlo-base", "Museum corner"),
+    ("museum-stick", "Museum stick", "tindrel-stick", "Museum corner"),
+    ("museum-screen", "Museum screen", "yarrowby-50w", "Museum corner"),
+)
+_LEADS = (
+    ("A1", "match-pc/hdmi", "match-monitor/hdmi1", "premium", 2000),
+    ("B1", "den-console/hdmi", "den-receiver/game", "ultra", 2000),
+    ("B2", "den-receiver/out", "den-screen/hdmi3", "ultra", 3000),
+    ("C1", "museum-console/hdmi", "museum-screen/hdmi2", "high_speed", 3000),
+    ("C2", "museum-stick/hdmi", "museum-screen/hdmi1", "high_speed", 1500),
+)
+_FOUND = (
+    ("match-monitor", "", "adaptive_sync", "on"),
+    ("den-console", "", "fast_refresh", "on"),
+    ("den-receiver", "game", "format", "wide"),
+    ("den-screen", "hdmi3", "format", "wide"),
+    ("museum-screen", "hdmi1", "format", "wide"),
+)
+_RUNS = (
+    ("match", "Match PC", "match-pc", "match-monitor",
+     {"mode": "2560x1440@144", "chroma": "444", "vrr": True, "low_lag": True}),
+    ("den", "Den console", "den-console", "den-screen",
+     {"mode": "3840x2160@120", "hdr": "static", "chroma": "444", "bits": 10, "vrr": True, "low_lag": True}),
+    ("museum", "Museum console", "museum-console", "museum-screen",
+     {"mode": "1920x1080@60", "hdr": "static", "bits": 10}),
+)  # fmt: skip
+_TITLES = (
+    ("tide", "Tide Racer", [120], True),
+    ("lantern", "Lantern Keep", [30, 60], False),
+    ("brass", "Brass Meridian", [60], False),
+)
+_SURVEY = {
+    "played": "Match room: competitive, twice a week. Den: racing and adventure. Museum corner: visitors, all ages.",
+    "light": "Den has a north window; match room without daylight.",
+    "must_stay": "The receiver and its speakers stay in the den.",
+    "wall_leads": "B2 runs behind the panel, 3 m, certified Ultra High Speed.",
+    "sound": "Receiver in the den; headsets in the match room; screen speakers in the corner.",
+}
+
+
+def _socket(text: str) -> dict[str, str]:
+    device, port = text.split("/")
+    return {"device": device, "port": port}
+
+
+def demo_changes() -> list[dict[str, Any]]:
+    """Every change that makes the job, in order."""
+    library = starter_profiles()
+    ops: list[dict[str, Any]] = []
+    for uid, label, profile, room in _DEVICES:
+        row = {"uid": uid, "label": label, "room": room, "profile": profile_data(library[profile])}
+        ops.append({"op": "add_device", "device": row})
+    for uid, a, b, grade, length in _LEADS:
+        ends = [_socket(a), _socket(b)]
+        row = {"uid": uid, "label": uid, "grade": grade, "length_mm": length, "found": ends, "plan": ends}
+        ops.append({"op": "add_lead", "lead": row})
+    for device, scope, key, value in _FOUND:
+        ops.append(
+            {"op": "set_setting", "layer": "found", "device": device, "scope": scope, "key": key, "value": value}
+        )
+    for uid, label, source, sink, want in _RUNS:
+        ops.append({"op": "add_run", "run": {"uid": uid, "label": label, "source": source, "sink": sink, "want": want}})
+    for uid, name, rates, competitive in _TITLES:
+        row = {"uid": uid, "name": name, "render_rates": rates, "competitive": competitive}
+        ops.append({"op": "add_title", "title": row})
+    ops += [{"op": "set_survey", "key": key, "value": value} for key, value in _SURVEY.items()]
+    return ops

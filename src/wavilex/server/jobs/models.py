@@ -1,0 +1,170 @@
+"""Tables of a job. Constraints live here, calculations do not."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Job(models.Model):
+    uid = models.CharField(max_length=40, unique=True)
+    title = models.CharField(max_length=120)
+    time_zone = models.CharField(max_length=60, default="UTC")
+    house_style = models.CharField(max_length=40, blank=True, default="")
+    survey = models.JSONField(default=dict)
+    revision = models.PositiveIntegerField(default=0)
+    archived = models.BooleanField(default=False)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-changed_at"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Room(models.Model):
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="rooms")
+    name = models.CharField(max_length=60)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "name"], name="room_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Device(models.Model):
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="devices")
+    uid = models.CharField(max_length=40)
+    label = models.CharField(max_length=60)
+    room = models.ForeignKey(Room, null=True, on_delete=models.SET_NULL)
+    profile = models.JSONField()
+    digest = models.CharField(max_length=16)
+    firmware = models.CharField(max_length=60, blank=True, default="")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="device_once")]
+
+    def __str__(self) -> str:
+        return self.label
+
+
+class Fact(models.Model):
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="facts")
+    path = models.CharField(max_length=120)
+    value = models.JSONField()
+    provenance = models.CharField(max_length=20)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["device", "path"], name="fact_once")]
+
+    def __str__(self) -> str:
+        return self.path
+
+
+class Lead(models.Model):
+    """Ends as [socket, socket] per layer, a socket as {device, port} or null."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="leads")
+    uid = models.CharField(max_length=40)
+    label = models.CharField(max_length=40)
+    kind = models.CharField(max_length=20)
+    grade = models.CharField(max_length=20)
+    length_mm = models.PositiveIntegerField(null=True)
+    found = models.JSONField()
+    plan = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="lead_once")]
+
+    def __str__(self) -> str:
+        return self.label
+
+
+class Setting(models.Model):
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="settings")
+    scope = models.CharField(max_length=40, blank=True, default="")
+    key = models.CharField(max_length=40)
+    found = models.CharField(max_length=40, null=True)  # noqa: DJ001  (null: not known; "" would be a value)
+    plan = models.CharField(max_length=40, null=True)  # noqa: DJ001  (null: not planned)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["device", "scope", "key"], name="setting_once")]
+
+    def __str__(self) -> str:
+        return self.key
+
+
+class Run(models.Model):
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="runs")
+    uid = models.CharField(max_length=40)
+    label = models.CharField(max_length=60)
+    source = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
+    sink = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="run_once")]
+
+    def __str__(self) -> str:
+        return self.label
+
+
+class Want(models.Model):
+    run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="want")
+    mode = models.CharField(max_length=24)
+    hdr = models.CharField(max_length=12)
+    chroma = models.CharField(max_length=8)
+    bits = models.PositiveSmallIntegerField()
+    vrr = models.BooleanField()
+    low_lag = models.BooleanField()
+    audio = models.CharField(max_length=8)
+
+    def __str__(self) -> str:
+        return self.mode
+
+
+class Title(models.Model):
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="titles")
+    uid = models.CharField(max_length=40)
+    name = models.CharField(max_length=80)
+    render_rates = models.JSONField(default=list)
+    competitive = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="title_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class ChangeSet(models.Model):
+    """One entry of a job's history. Never changed, never deleted."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="changes")
+    uid = models.CharField(max_length=64)
+    kind = models.CharField(max_length=8, choices=[(k, k) for k in ("start", "edit", "undo", "redo")])
+    base = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField()
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    ops = models.JSONField()
+    inverse = models.JSONField()
+    label = models.CharField(max_length=200, blank=True, default="")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["revision"]
+        constraints = [
+            models.UniqueConstraint(fields=["job", "uid"], name="change_once"),
+            models.UniqueConstraint(fields=["job", "revision"], name="revision_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.job_id} r{self.revision}"

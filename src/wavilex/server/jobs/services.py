@@ -1,0 +1,168 @@
+"""Writes to jobs. Each function owns its transaction; all edits go through the core's changes."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+
+from wavilex.core.chain.changes import apply, overlapping, touched
+from wavilex.core.chain.rig import Rig
+from wavilex.core.errors import ChangeError
+from wavilex.core.jobfile import Job as CoreJob
+from wavilex.server.config import limits
+from wavilex.server.jobs import models
+from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.store import save_rig
+from wavilex.server.problems import ProblemError
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """What a change led to. `repeated`: this uid had been applied before, nothing was done again."""
+
+    job: models.Job
+    change: models.ChangeSet
+    repeated: bool = False
+
+
+@transaction.atomic
+def create_job(*, title: str, time_zone: str = "UTC", uid: str | None = None) -> models.Job:
+    """A new, empty job."""
+    if models.Job.objects.count() >= limits.JOBS:
+        raise ProblemError(422, "too_many_jobs", f"There are {limits.JOBS} jobs already; delete some.")
+    return models.Job.objects.create(uid=uid or new_uid(), title=title, time_zone=time_zone)
+
+
+def new_uid() -> str:
+    return uuid.uuid4().hex[:16]
+
+
+@transaction.atomic
+def change_job(
+    *,
+    job_uid: str,
+    base: int,
+    uid: str,
+    ops: Sequence[dict[str, Any]],
+    actor: Any,
+    kind: str = "edit",
+    label: str = "",
+) -> Done:
+    """Apply changes on top of revision `base`. The same uid twice is done once.
+
+    Later edits by others are no obstacle unless they touched the same paths; then ProblemError 409
+    carries both versions and nothing is written.
+    """
+    job = job_by_uid(job_uid, lock=True)
+    earlier = job.changes.filter(uid=uid).first()
+    if earlier is not None:
+        return Done(job, earlier, repeated=True)
+    if base > job.revision:
+        raise ProblemError(409, "revision_unknown", "This page knows a later state than the server. Load it again.")
+    _refuse_clash(job, base, ops)
+    before = rig_of(job)
+    after, inverse = apply(before, ops)
+    _within_limits(after)
+    save_rig(job, before, after)
+    job.revision += 1
+    job.save()
+    change = job.changes.create(
+        uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
+        label=label[:200],
+    )  # fmt: skip
+    return Done(job, change)
+
+
+def _refuse_clash(job: models.Job, base: int, ops: Sequence[dict[str, Any]]) -> None:
+    mine = {}
+    for op in ops:
+        if isinstance(op.get("op"), str):
+            mine.update(dict.fromkeys(touched(op), op))
+    clashes = []
+    for change in job.changes.filter(revision__gt=base).select_related("actor"):
+        for op in change.ops:
+            for path in sorted(overlapping(set(mine), touched(op))):
+                name = change.actor.get_username() if change.actor else "somebody"
+                clashes.append(
+                    {"path": path, "yours": mine[path], "theirs": op, "by": name, "at": change.at.isoformat()}
+                )
+    if clashes:
+        raise ProblemError(
+            409, "clash", "Somebody changed the same thing meanwhile. Choose which version stays.",
+            clashes[0]["path"], clashes=clashes, revision=job.revision,
+        )  # fmt: skip
+
+
+def _within_limits(rig: Rig) -> None:
+    if len(rig.devices) > limits.DEVICES_PER_JOB:
+        raise ChangeError(f"a job holds at most {limits.DEVICES_PER_JOB} boxes")
+    if len(rig.runs) > limits.RUNS_PER_JOB:
+        raise ChangeError(f"a job holds at most {limits.RUNS_PER_JOB} runs")
+
+
+def history(job: models.Job) -> tuple[list[models.ChangeSet], list[models.ChangeSet]]:
+    """What can be undone and what can be redone, the next one last."""
+    undo: list[models.ChangeSet] = []
+    redo: list[models.ChangeSet] = []
+    for change in job.changes.exclude(kind="start"):
+        if change.kind == "undo":
+            undo.pop()
+            redo.append(change)
+        else:
+            if change.kind == "redo":
+                redo.pop()
+            else:
+                redo.clear()
+            undo.append(change)
+    return undo, redo
+
+
+@transaction.atomic
+def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
+    """Undo or redo: apply the stored inverse of the latest change (or of the latest undo)."""
+    job = job_by_uid(job_uid, lock=True)
+    earlier = job.changes.filter(uid=uid).first()
+    if earlier is not None:
+        return Done(job, earlier, repeated=True)
+    undo, redo = history(job)
+    stack = undo if kind == "undo" else redo
+    if not stack:
+        raise ProblemError(409, f"nothing_to_{kind}", f"There is nothing to {kind}.")
+    target = stack[-1]
+    return change_job(
+        job_uid=job_uid, base=job.revision, uid=uid, ops=target.inverse, actor=actor, kind=kind, label=target.label
+    )
+
+
+@transaction.atomic
+def import_job(*, job: CoreJob, fresh_uid: bool = True) -> models.Job:
+    """Store a whole job read from a file, as a new job; all or nothing."""
+    row = create_job(title=job.title, time_zone=job.time_zone, uid=new_uid() if fresh_uid else job.uid)
+    row.house_style = job.house_style
+    _within_limits(job.rig)
+    save_rig(row, Rig(), job.rig)
+    row.save()
+    from wavilex.server.bench.services import import_sessions
+
+    import_sessions(row, job.lag)
+    return row
+
+
+@transaction.atomic
+def archive_job(*, job_uid: str, archived: bool) -> models.Job:
+    """Put a job away or bring it back. Nothing is lost."""
+    job = job_by_uid(job_uid, lock=True)
+    job.archived = archived
+    job.save()
+    return job
+
+
+def latest_revision() -> int:
+    """The highest revision of any job: what a backup is named by."""
+    return models.Job.objects.aggregate(top=Max("revision"))["top"] or 0

@@ -1,0 +1,388 @@
+"""What the API answers about a job, as types: the front end's types are made from these."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from ninja import Schema
+
+Verdict = Literal["fits", "tight", "compressed", "unknown", "blocked"]
+
+
+class SocketOut(Schema):
+    device: str
+    port: str
+
+
+class QuantityOut(Schema):
+    """`value` is exact text; `text` is rounded for showing."""
+
+    name: str
+    value: str
+    unit: str
+    text: str
+    over: bool
+
+
+class ReasonOut(Schema):
+    code: str
+    item: str
+    verdict: Verdict
+    text: str
+    subject: str
+    because: str
+    provenance: str
+    quantities: list[QuantityOut]
+
+
+class ItemOut(Schema):
+    key: str
+    name: str
+    verdict: Verdict
+    blocking: bool
+    reasons: list[ReasonOut]
+
+
+class LineOut(Schema):
+    microseconds: str
+    characters: int
+    picture: int
+    blanking: int
+    overhead: int
+    spare: int
+    overhead_percent: str
+    spare_percent: str
+
+
+class LinkOut(Schema):
+    lead: str
+    lead_label: str
+    grade: str
+    grade_name: str
+    length_mm: int | None
+    out: SocketOut
+    inp: SocketOut
+    verdict: Verdict
+    transport: str
+    used_percent: float | None
+    blocked_by: str | None
+    ceiling: str
+    ceiling_short: str
+    sentence: str
+    source: str
+    quantities: list[QuantityOut]
+    line: LineOut | None
+
+
+class BestOut(Schema):
+    name: str
+    mode: str
+    mode_name: str
+    timing: str
+    family: str
+    encoding: str
+    bits: int
+    verdict: Verdict
+    used_percent: float | None
+    hdr: bool
+
+
+class WantOut(Schema):
+    mode: str
+    hdr: Literal["off", "static", "dynamic"]
+    chroma: Literal["any", "422", "444"]
+    bits: int
+    vrr: bool
+    low_lag: bool
+    audio: Literal["none", "2ch", "8ch"]
+
+
+class ModeOut(Schema):
+    mode: str
+    name: str
+
+
+class StageOut(Schema):
+    device: str
+    label: str
+    line: str
+    blocked: bool
+
+
+class SignalOut(Schema):
+    mode: str
+    timing: str
+    encoding: str
+    bits: int
+
+
+class RunOut(Schema):
+    uid: str
+    label: str
+    source: str
+    sink: str
+    verdict: Verdict
+    wanted: str
+    asked: str | None
+    asked_signal: SignalOut | None
+    carried: str | None
+    headline: str
+    limiting: ReasonOut | None
+    items: list[ItemOut]
+    reasons: list[ReasonOut]
+    links: list[LinkOut]
+    alternatives: list[str]
+    best_rate: BestOut | None
+    best_detail: BestOut | None
+    want: WantOut
+    modes: list[ModeOut]
+    stages: list[StageOut]
+
+
+class PortOut(Schema):
+    id: str
+    label: str
+    note: str
+    direction: Literal["in", "out"]
+    rate: str
+    rate_text: str
+    lead: str | None
+
+
+class OptionOut(Schema):
+    id: str
+    label: str
+
+
+class SettingOut(Schema):
+    key: str
+    label: str
+    scope: str
+    scope_label: str
+    value: str | None
+    found: str | None
+    plan: str | None
+    assumed: bool
+    default: str
+    options: list[OptionOut]
+    where: str
+    resync: bool
+
+
+class DeviceOut(Schema):
+    uid: str
+    label: str
+    room: str
+    firmware: str
+    profile: str
+    name: str
+    role: Literal["source", "repeater", "screen"]
+    kind: str
+    summary: str
+    column: int
+    line: str
+    picture_modes: list[str]
+    lag_bound_ms: int | None
+    selected_input: str | None
+    ports: list[PortOut]
+    settings: list[SettingOut]
+
+
+class LeadOut(Schema):
+    uid: str
+    label: str
+    grade: str
+    grade_name: str
+    length_mm: int | None
+    a: SocketOut | None
+    b: SocketOut | None
+    moved: bool
+    verdict: Verdict | None
+    used_percent: float | None
+    tag: str
+    runs: list[str]
+
+
+class TitleOut(Schema):
+    uid: str
+    name: str
+    render_rates: list[int]
+    competitive: bool
+
+
+class GradeOut(Schema):
+    code: str
+    name: str
+
+
+class RailOut(Schema):
+    text: str
+    attn: bool
+
+
+class ViewOut(Schema):
+    """A job as the sheets show it."""
+
+    uid: str
+    revision: int
+    layer: Literal["found", "plan"]
+    title: str
+    time_zone: str
+    archived: bool
+    can_undo: str | None
+    can_redo: str | None
+    rooms: list[str]
+    devices: list[DeviceOut]
+    leads: list[LeadOut]
+    runs: list[RunOut]
+    titles: list[TitleOut]
+    survey: dict[str, str]
+    grades: list[GradeOut]
+    rail: dict[str, RailOut]
+
+
+class JobRow(Schema):
+    uid: str
+    title: str
+    revision: int
+    changed_at: str
+    archived: bool
+    boxes: int
+    runs: list[dict[str, str]]
+
+
+class FixOut(Schema):
+    label: str
+    kinds: list[str]
+    cost: int
+    cost_text: str
+    minutes: int
+    notes: list[str]
+    gives: str
+    verdict: Verdict
+    disturbs: list[str]
+    ops: list[dict[str, Any]]
+
+
+class FixesOut(Schema):
+    proved: bool
+    needs: str
+    tried: int
+    ways: list[FixOut]
+
+
+class CellOut(Schema):
+    encoding: str
+    bits: int
+    verdict: Verdict
+    used_percent: float | None
+    stopped_by: str | None
+
+
+class RowOut(Schema):
+    mode: str
+    name: str
+    width: int
+    height: int
+    hz: int
+    timing: str
+    family: str
+    wanted: bool
+    cells: list[CellOut]
+
+
+class ColumnOut(Schema):
+    encoding: str
+    bits: int
+    name: str
+
+
+class TableOut(Schema):
+    columns: list[ColumnOut]
+    rows: list[RowOut]
+
+
+class ExplainedOut(Schema):
+    name: str
+    verdict: Verdict
+    sentence: str
+    quantities: list[QuantityOut]
+    source: str
+    line: LineOut | None
+    plain_count: str | None
+
+
+class InputOption(Schema):
+    device: str
+    port: str
+    name: str
+    verdict: Verdict
+    why: str
+    holds: str | None
+    here: bool
+    ops: list[dict[str, Any]]
+
+
+class HandLead(Schema):
+    label: str
+    start: str
+    end: str
+    grade: str
+    length_m: str
+    change: str
+
+
+class HandRun(Schema):
+    label: str
+    path: str
+    verdict: Verdict
+    signal: str
+    with_: list[str]
+    why: str
+
+
+class HandSetting(Schema):
+    device: str
+    socket: str
+    setting: str
+    where: str
+    found: str
+    plan: str
+    make: bool
+    assumed: bool
+    note: str
+
+
+class HandLag(Schema):
+    device: str
+    condition: str
+    text: str
+    judged: str
+    count: int
+    method: str
+
+
+class HandoverOut(Schema):
+    title: str
+    made_at: str
+    wiring: list[HandLead]
+    runs: list[HandRun]
+    settings: list[HandSetting]
+    selections: list[str]
+    lag: list[HandLag]
+    cautions: list[str]
+    survey: dict[str, str]
+    open: list[str]
+
+
+class ProfileOut(Schema):
+    """A starter profile, or one read from a file: what a person chooses by, and its whole data."""
+
+    id: str
+    name: str
+    role: str
+    kind: str
+    summary: str
+    inputs: int
+    outputs: int
+    data: dict[str, Any]

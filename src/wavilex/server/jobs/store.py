@@ -1,0 +1,146 @@
+"""Between the tables and the core's rig: load a whole rig, save what differs between two."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.chain.edit_brief import run_data, title_data
+from wavilex.core.chain.edit_wiring import lead_data
+from wavilex.core.chain.rig import Device, Lead, Rig, Run, SettingValue, Socket, Title, Want
+from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
+from wavilex.core.gear.state import FactValue
+from wavilex.server.jobs import models
+
+_profiles: dict[str, Profile] = {}  # by digest: a profile's text never changes under its digest
+_WANT_FIELDS = ("mode", "hdr", "chroma", "bits", "vrr", "low_lag", "audio")
+
+
+def _profile(row: models.Device) -> Profile:
+    if row.digest not in _profiles:
+        _profiles[row.digest] = profile_from_data(row.profile)
+    return _profiles[row.digest]
+
+
+def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | None]:
+    a, b = (Socket(e["device"], e["port"]) if e else None for e in data)
+    return a, b
+
+
+def load_rig(job: models.Job) -> Rig:
+    """The whole rig of a job: eight queries, whatever its size."""
+    devices = {
+        d.uid: Device(d.uid, d.label, _profile(d), d.digest, d.room.name if d.room else "", d.firmware)
+        for d in job.devices.select_related("room")
+    }
+    leads = {
+        x.uid: Lead(x.uid, x.label, x.grade, x.length_mm, x.kind, _ends(x.found), _ends(x.plan))
+        for x in job.leads.all()
+    }
+    settings = models.Setting.objects.filter(device__job=job).values_list(
+        "device__uid", "scope", "key", "found", "plan"
+    )
+    facts = models.Fact.objects.filter(device__job=job).values_list("device__uid", "path", "value", "provenance")
+    runs = {
+        r.uid: Run(r.uid, r.label, r.source.uid, r.sink.uid, Want(**{f: getattr(r.want, f) for f in _WANT_FIELDS}))
+        for r in job.runs.select_related("source", "sink", "want")
+    }
+    titles = {t.uid: Title(t.uid, t.name, tuple(t.render_rates), t.competitive) for t in job.titles.all()}
+    return Rig(
+        title=job.title,
+        rooms=tuple(job.rooms.values_list("name", flat=True)),
+        devices=devices,
+        leads=leads,
+        settings={(d, s, k): SettingValue(f, p) for d, s, k, f, p in settings},
+        facts={(d, path): FactValue(_tuples(v), prov) for d, path, v, prov in facts},
+        runs=runs,
+        titles=titles,
+        survey=dict(job.survey),
+    )
+
+
+def _tuples(value: Any) -> Any:
+    """JSON lists as tuples, as the profile has them."""
+    return tuple(_tuples(v) for v in value) if isinstance(value, list) else value
+
+
+def save_rig(job: models.Job, before: Rig, after: Rig) -> None:
+    """Write what differs. The caller owns the transaction and saves the job row itself."""
+    job.title, job.survey = after.title, dict(after.survey)
+    for name in after.rooms:
+        job.rooms.get_or_create(name=name)
+    _devices(job, before, after)
+    _leads(job, before, after)
+    _settings(job, before, after)
+    _facts(job, before, after)
+    _runs(job, before, after)
+    _titles(job, before, after)
+
+
+def _gone(before: Any, after: Any) -> list[Any]:
+    return [key for key in before if key not in after]
+
+
+def _new(before: Any, after: Any) -> list[Any]:
+    """Keys that are new or hold another value."""
+    return [key for key, value in after.items() if before.get(key) != value]
+
+
+def _devices(job: models.Job, before: Rig, after: Rig) -> None:
+    job.devices.filter(uid__in=_gone(before.devices, after.devices)).delete()
+    for uid in _new(before.devices, after.devices):
+        d = after.devices[uid]
+        room = job.rooms.get_or_create(name=d.room)[0] if d.room else None
+        job.devices.update_or_create(
+            uid=uid,
+            defaults={"label": d.label, "room": room, "firmware": d.firmware,
+                      "profile": profile_data(d.profile), "digest": d.profile_digest},
+        )  # fmt: skip
+
+
+def _leads(job: models.Job, before: Rig, after: Rig) -> None:
+    job.leads.filter(uid__in=_gone(before.leads, after.leads)).delete()
+    for uid in _new(before.leads, after.leads):
+        data = lead_data(after.leads[uid])
+        job.leads.update_or_create(uid=data.pop("uid"), defaults=data)
+
+
+def _settings(job: models.Job, before: Rig, after: Rig) -> None:
+    ids = dict(job.devices.values_list("uid", "id"))
+    for device, scope, key in _gone(before.settings, after.settings):
+        models.Setting.objects.filter(device_id=ids.get(device), scope=scope, key=key).delete()
+    for place in _new(before.settings, after.settings):
+        device, scope, key = place
+        value = after.settings[place]
+        models.Setting.objects.update_or_create(
+            device_id=ids[device], scope=scope, key=key, defaults={"found": value.found, "plan": value.plan}
+        )
+
+
+def _facts(job: models.Job, before: Rig, after: Rig) -> None:
+    ids = dict(job.devices.values_list("uid", "id"))
+    for device, path in _gone(before.facts, after.facts):
+        models.Fact.objects.filter(device_id=ids.get(device), path=path).delete()
+    for place in _new(before.facts, after.facts):
+        fact = after.facts[place]
+        models.Fact.objects.update_or_create(
+            device_id=ids[place[0]], path=place[1], defaults={"value": fact.value, "provenance": fact.provenance}
+        )
+
+
+def _runs(job: models.Job, before: Rig, after: Rig) -> None:
+    job.runs.filter(uid__in=_gone(before.runs, after.runs)).delete()
+    ids = dict(job.devices.values_list("uid", "id"))
+    for uid in _new(before.runs, after.runs):
+        data = run_data(after.runs[uid])
+        row, _ = job.runs.update_or_create(
+            uid=uid,
+            defaults={"label": data["label"], "source_id": ids[data["source"]], "sink_id": ids[data["sink"]]},
+        )
+        models.Want.objects.update_or_create(run=row, defaults=data["want"])
+
+
+def _titles(job: models.Job, before: Rig, after: Rig) -> None:
+    job.titles.filter(uid__in=_gone(before.titles, after.titles)).delete()
+    for uid in _new(before.titles, after.titles):
+        data = title_data(after.titles[uid])
+        job.titles.update_or_create(uid=data.pop("uid"), defaults=data)

@@ -1,0 +1,34 @@
+"""What happens to every request: an id, a size check before anything is read, headers."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+
+from wavilex.server.problems import problem
+
+
+class RequestMiddleware:
+    """Gives each request an id; refuses bodies over the limit by their stated length."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        request.request_id = uuid.uuid4().hex[:12]  # type: ignore[attr-defined]
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if not length.isdigit() or int(length) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+            response: HttpResponse = problem(request, 413, "body_too_large", "What was sent is larger than 2 MB.")
+        else:
+            response = self.get_response(request)
+            if response.status_code == 405 and request.path.startswith("/api/"):
+                allowed = response.headers.get("Allow", "")
+                response = problem(request, 405, "method_not_allowed", f"This address takes {allowed} only.")
+                response["Allow"] = allowed
+        response["X-Request-Id"] = request.request_id  # type: ignore[attr-defined]
+        if request.path.startswith("/api/"):
+            response.setdefault("Cache-Control", "no-store")
+        return response

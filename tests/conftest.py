@@ -1,0 +1,80 @@
+"""Fixtures for every test that needs the server."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.test import Client
+
+
+@pytest.fixture(autouse=True)
+def _fresh_cache() -> None:
+    """Rows come again under the same ids in each test."""
+    from wavilex.server.jobs.cache import forget
+
+    forget()
+
+
+class Api:
+    """The test client speaking JSON, with the CSRF token a page would send."""
+
+    def __init__(self, client: Client) -> None:
+        self.client = client
+
+    def __call__(self, method: str, path: str, body: Any = None, expect: int = 200) -> Any:
+        token = self.client.cookies["csrftoken"].value if "csrftoken" in self.client.cookies else ""
+        response = self.client.generic(
+            method, f"/api/v1{path}", json.dumps(body) if body is not None else "",
+            content_type="application/json", headers={"X-CSRFToken": token},
+        )  # fmt: skip
+        text = response.content.decode()
+        assert response.status_code == expect, f"{response.status_code}: {text[:400]}"
+        if expect >= 400:
+            assert response["Content-Type"] == "application/problem+json"
+            assert {"type", "title", "status", "code", "detail", "where", "request_id"} <= set(json.loads(text))
+        return json.loads(text) if text else None
+
+    def get(self, path: str, expect: int = 200) -> Any:
+        return self("GET", path, expect=expect)
+
+    def post(self, path: str, body: Any = None, expect: int = 200) -> Any:
+        return self("POST", path, body if body is not None else {}, expect=expect)
+
+
+@pytest.fixture
+def make_api(db: None) -> Callable[[str], Api]:
+    """An API client signed in with a role; \"\" for nobody. CSRF is enforced."""
+    from wavilex.server.accounts.roles import give_role
+
+    def make(role: str) -> Api:
+        api = Api(Client(enforce_csrf_checks=True))
+        api.get("/session/door")
+        if role:
+            user, made = get_user_model().objects.get_or_create(username=role)
+            if made:
+                user.set_password("a long password")
+                user.save()
+                give_role(user, role)
+            api.post("/session/sign-in", {"name": role, "password": "a long password"})
+        return api
+
+    return make
+
+
+@pytest.fixture
+def api(make_api: Callable[[str], Api]) -> Api:
+    """Signed in as a technician."""
+    return make_api("technician")
+
+
+@pytest.fixture
+def demo(db: None) -> str:
+    """The demo job's uid, seeded."""
+    from django.core.management import call_command
+
+    call_command("seed_demo")
+    return "pierhead"

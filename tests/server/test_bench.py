@@ -1,0 +1,208 @@
+"""The bench: the warning, typed readings, and the simulated meter as a separate process, killed and restarted."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import Api
+from wavilex.instruments.lag_meter import LagMeter, MeterLostError
+from wavilex.instruments.lag_protocol import (
+    End,
+    Garbage,
+    Hello,
+    MeterReading,
+    body,
+    decode,
+    encode,
+)
+from wavilex.instruments.lag_simulator import Simulator
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class Meter:
+    """The simulator as its own process, ended by its own process id."""
+
+    def __init__(self) -> None:
+        self.port = free_port()
+        self.start()
+
+    def start(self) -> None:
+        words = [sys.executable, "-m", "wavilex.cli", "simulate", "lag-meter", "--port", str(self.port)]
+        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        assert self.process.stdout
+        assert "listening" in self.process.stdout.readline()
+
+    def kill(self) -> None:
+        self.process.kill()
+        self.process.wait(timeout=5)
+        assert self.process.stdout
+        self.process.stdout.close()
+
+    @property
+    def url(self) -> str:
+        return f"socket://127.0.0.1:{self.port}"
+
+
+@pytest.fixture
+def meter() -> Iterator[Meter]:
+    made = Meter()
+    yield made
+    made.kill()
+
+
+def until(what: Callable[[], Any], seconds: float = 15) -> Any:
+    """Wait for something to be true, at most so long."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        if value := what():
+            return value
+        time.sleep(0.05)
+    raise AssertionError("it never came true")
+
+
+@pytest.fixture
+def session(api: Api, demo: str) -> dict[str, Any]:
+    opened: dict[str, Any] = api.post(f"/jobs/{demo}/lag", {"device": "den-screen"})
+    return opened
+
+
+def test_no_reading_before_the_warning_is_accepted(api: Api, session: dict[str, Any]) -> None:
+    uid, typed = session["uid"], {"condition": "game", "lag_ms": 11.2}
+    assert api.post(f"/lag/{uid}/readings", typed, expect=409)["code"] == "warning_not_accepted"
+    take = {"meter": "bench", "condition": "game", "count": 3}
+    assert api.post(f"/lag/{uid}/take", take, expect=409)["code"] == "warning_not_accepted"
+    assert api.post(f"/lag/{uid}/warning")["warned_at"]
+    assert api.post(f"/lag/{uid}/readings", typed, expect=201)["readings"][0]["lag_ms"] == 11.2
+
+
+def test_typed_readings_are_judged_and_can_be_discarded(api: Api, session: dict[str, Any]) -> None:
+    """S15 by hand: two modes of a television, against 40 ms (common practice)."""
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    for n in range(6):
+        api.post(f"/lag/{uid}/readings", {"condition": "standard", "lag_ms": 92.0 + n / 10}, expect=201)
+        got = api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": 11.0 + n / 10}, expect=201)
+    report = got["report"]
+    assert [c["verdict"] for c in report["conditions"]] == ["over", "within"]
+    assert report["difference"]["ms"] == -81.0
+    assert report["difference"]["ci_low_ms"] < -81 < report["difference"]["ci_high_ms"]
+    got = api.post(f"/lag/{uid}/readings/1/discard", {"reason": "somebody walked past"})
+    assert got["report"]["conditions"][0]["summary"]["n"] == 5
+    api.post(f"/lag/{uid}/readings/99/discard", {"reason": "x"}, expect=404)
+    api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": -1}, expect=422)
+    api.post(f"/lag/{uid}/readings", {"condition": "nobody", "lag_ms": 5}, expect=422)
+
+
+def test_lag_is_measured_at_a_screen(api: Api, demo: str) -> None:
+    assert api.post(f"/jobs/{demo}/lag", {"device": "den-console"}, expect=422)["code"] == "no_screen"
+
+
+@pytest.fixture
+def live_api(transactional_db: None, make_api: Callable[[str], Api]) -> tuple[Api, str]:
+    """An API whose data another thread can see, with the demo job and an open, warned session."""
+    from django.core.management import call_command
+
+    call_command("seed_demo")
+    api = make_api("technician")
+    uid = api.post("/jobs/pierhead/lag", {"device": "den-screen"})["uid"]
+    api.post(f"/lag/{uid}/warning")
+    return api, uid
+
+
+def test_readings_arrive_from_the_meter(live_api: tuple[Api, str], meter: Meter, settings: Any) -> None:
+    api, uid = live_api
+    settings.METERS = f"m1={meter.url}"
+    api.post(f"/lag/{uid}/take", {"meter": "m1", "condition": "game", "count": 6}, expect=202)
+    assert api.post(f"/lag/{uid}/take", {"meter": "m1", "condition": "game", "count": 1}, expect=409)
+    until(lambda: api.get(f"/lag/{uid}")["meters"][0]["state"] == "done")
+    got = api.get(f"/lag/{uid}?after=2")
+    assert [r["seq"] for r in got["readings"]] == [3, 4, 5, 6]
+    assert got["report"]["conditions"][1]["summary"]["n"] == 6
+    assert 9 < got["report"]["conditions"][1]["summary"]["median_ms"] < 14
+
+
+def test_the_meter_killed_mid_reading_loses_and_doubles_nothing(
+    live_api: tuple[Api, str], meter: Meter, settings: Any
+) -> None:
+    api, uid = live_api
+    settings.METERS = f"m2={meter.url}"
+    state = lambda: api.get(f"/lag/{uid}")["meters"][0]  # noqa: E731  (a one-line helper)
+    api.post(f"/lag/{uid}/take", {"meter": "m2", "condition": "standard", "count": 12}, expect=202)
+    until(lambda: state()["taken"] >= 3)
+    meter.kill()
+    lost = until(lambda: state() if state()["state"] == "lost" else None)
+    assert "Readings so far are kept" in lost["message"]
+    kept = len(api.get(f"/lag/{uid}")["readings"])
+    assert kept >= 3
+    meter.start()
+    until(lambda: state()["state"] == "done")
+    readings = api.get(f"/lag/{uid}")["readings"]
+    assert [r["seq"] for r in readings] == list(range(1, 13))
+
+
+def test_stopping_keeps_what_was_taken(live_api: tuple[Api, str], meter: Meter, settings: Any) -> None:
+    api, uid = live_api
+    settings.METERS = f"m3={meter.url}"
+    api.post(f"/lag/{uid}/take", {"meter": "m3", "condition": "game", "count": 100}, expect=202)
+    until(lambda: len(api.get(f"/lag/{uid}")["readings"]) >= 2)
+    assert api.post("/meters/stop", {"meter": "m3"})["state"] == "stopped"
+    count = len(api.get(f"/lag/{uid}")["readings"])
+    assert 2 <= count < 100
+    assert api.post("/meters/stop", {"meter": "none"}, expect=404)["code"] == "no_such_meter"
+
+
+def test_an_unacknowledged_reading_comes_again_and_is_known(meter: Meter) -> None:
+    with LagMeter(meter.url) as one:
+        boot = one.hello().boot
+        one.label("monitor game")
+        one.take(2)
+        got = [m for m in iter(one.read, End()) if isinstance(m, MeterReading)]
+        one.acknowledge(got[0].number)
+    with LagMeter(meter.url) as two:
+        assert two.hello().boot == boot
+        two.resume()
+        assert two.read() == got[1]
+
+
+def test_nobody_there_and_somebody_else_there_are_told_apart(meter: Meter) -> None:
+    with pytest.raises(MeterLostError, match="no meter at"):
+        LagMeter(f"socket://127.0.0.1:{free_port()}")
+    with socket.create_server(("127.0.0.1", 0)) as deaf:
+        url = f"socket://127.0.0.1:{deaf.getsockname()[1]}"
+        with LagMeter(url) as silent, pytest.raises(MeterLostError, match="does not answer"):
+            silent.hello()
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_from_a_meter_are_a_message(line: bytes) -> None:
+    decode(line)
+    assert isinstance(Simulator(1).answer(line), list)
+
+
+@given(st.text(max_size=60))
+def test_a_line_survives_and_a_flipped_bit_does_not(text: str) -> None:
+    line = encode(text)
+    assert body(line) is not None
+    spoiled = bytes([line[0] ^ 1]) + line[1:]
+    assert body(spoiled) is None
+
+
+def test_messages_of_the_protocol() -> None:
+    assert decode(encode("R 7 11320")) == MeterReading(7, 11320)
+    assert decode(encode("HI LAG1 bench 0a1b")) == Hello("bench", "0a1b")
+    assert isinstance(decode(b"R 7 11320*00\n"), Garbage)
+    assert isinstance(decode(encode("R 7 0")), Garbage)

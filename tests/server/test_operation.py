@@ -1,0 +1,151 @@
+"""The server as it is really run: killed with an edit in flight, backed up, restored, migrated."""
+
+from __future__ import annotations
+
+import http.cookiejar
+import json
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.server.test_bench import free_port
+from wavilex.server.backup import BackupError, back_up, restore
+
+
+class Server:
+    """`wavilex.server.run --demo` in a data folder of its own, on a loopback port."""
+
+    def __init__(self, data: Path) -> None:
+        self.port, self.data = free_port(), data
+        self.env = {**os.environ, "WAVILEX_DATA": str(data), "WAVILEX_DEMO": "1",
+                    "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings"}  # fmt: skip
+        manage = [sys.executable, "-m", "wavilex.server.manage", "seed_demo"]
+        subprocess.run(manage, env=self.env, check=True)
+        self.start()
+
+    def start(self) -> None:
+        words = [sys.executable, "-m", "wavilex.server.run", "--demo", "--port", str(self.port)]
+        self.process = subprocess.Popen(words, env=self.env, stdout=subprocess.DEVNULL, start_new_session=True)
+        self.jar = http.cookiejar.CookieJar()
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+        end = time.monotonic() + 20
+        while True:
+            try:
+                self.call("/session/door")
+                break
+            except OSError:
+                assert time.monotonic() < end, "the server did not start"
+                time.sleep(0.1)
+        self.call("/session/demo", {})
+
+    def call(self, path: str, body: Any = None) -> Any:
+        token = next((c.value for c in self.jar if c.name == "csrftoken"), "") or ""
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{self.port}/api/v1{path}",
+            json.dumps(body).encode() if body is not None else None,
+            {"Content-Type": "application/json", "X-CSRFToken": token},
+        )  # fmt: skip
+        with self.opener.open(request, timeout=10) as response:
+            return json.loads(response.read())
+
+    def kill(self) -> None:
+        """All of it at once, as a power cut would."""
+        os.killpg(self.process.pid, signal.SIGKILL)
+        self.process.wait(timeout=5)
+
+
+def test_what_was_acknowledged_is_there_after_a_kill(tmp_path: Path) -> None:
+    server = Server(tmp_path)
+    try:
+        for n in range(1, 9):
+            op = {"op": "set_survey", "key": "light", "value": f"visit {n}"}
+            view = server.call("/jobs/pierhead/changes", {"base_revision": n, "uid": f"kill-{n:04}", "ops": [op]})
+            assert view["revision"] == n + 1
+        server.kill()
+        server.start()
+        view = server.call("/jobs/pierhead")
+        assert (view["revision"], view["survey"]["light"]) == (9, "visit 8")
+        # the page does not know whether its last edit arrived: sending it again does nothing twice
+        again = server.call("/jobs/pierhead/changes", {"base_revision": 8, "uid": "kill-0008", "ops": [op]})
+        assert again["revision"] == 9
+    finally:
+        server.kill()
+
+
+def _database(path: Path, value: str) -> None:
+    with sqlite3.connect(path) as db:
+        db.execute("create table if not exists jobs_job (title text)")
+        db.execute("delete from jobs_job")
+        db.execute("insert into jobs_job values (?)", (value,))
+    db.close()
+
+
+def _title(path: Path) -> str:
+    db = sqlite3.connect(path)
+    try:
+        return str(db.execute("select title from jobs_job").fetchone()[0])
+    finally:
+        db.close()
+
+
+def test_a_backup_is_taken_from_a_database_in_use_and_put_back(tmp_path: Path) -> None:
+    live, folder = tmp_path / "live.sqlite3", tmp_path / "backups"
+    _database(live, "before")
+    reader = sqlite3.connect(live)
+    copy = back_up(live, folder, "test")
+    reader.close()
+    assert copy is not None
+    _database(live, "after")
+    restore(copy, live, folder)
+    assert _title(live) == "before"
+    assert {_title(f) for f in folder.glob("*before-restore*")} == {"after"}
+
+
+@pytest.mark.parametrize("content", [b"", b"no database at all", None])
+def test_what_is_no_backup_is_refused_and_the_data_stays(content: bytes | None, tmp_path: Path) -> None:
+    live, bad = tmp_path / "live.sqlite3", tmp_path / "bad.sqlite3"
+    _database(live, "mine")
+    if content is not None:
+        bad.write_bytes(content)
+    with pytest.raises(BackupError):
+        restore(bad, live, tmp_path / "backups")
+    assert _title(live) == "mine"
+
+
+def _run(data: Path, *words: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
+    env = {**os.environ, "WAVILEX_DATA": str(data), "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings"}
+    return subprocess.run(
+        [sys.executable, "-m", "wavilex.cli", *words], env=env, input=stdin, capture_output=True, text=True, check=False
+    )
+
+
+def test_the_first_account_and_the_restore_command(tmp_path: Path) -> None:
+    weak = _run(tmp_path, "user", "ada", stdin="short\n")
+    assert weak.returncode != 0
+    assert "too short" in weak.stderr
+    assert "Traceback" not in weak.stderr
+    assert "technician" in _run(tmp_path, "user", "ada", stdin="a long password\n").stdout
+    assert _run(tmp_path, "user", "ada", stdin="a long password\n").returncode != 0
+    copy = back_up(tmp_path / "wavilex.sqlite3", tmp_path / "backups", "test")
+    assert _run(tmp_path, "restore", str(copy)).returncode == 0
+    assert _run(tmp_path, "restore", "/nowhere").returncode != 0
+
+
+def test_a_backup_is_made_before_a_migration(tmp_path: Path) -> None:
+    """A data folder one migration behind: the copy of before is there afterwards."""
+    env = {**os.environ, "WAVILEX_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings"}
+    manage = [sys.executable, "-m", "wavilex.server.manage"]
+    subprocess.run([*manage, "migrate", "-v", "0", "jobs"], env=env, check=True)
+    assert not list((tmp_path / "backups").glob("*")) if (tmp_path / "backups").exists() else True
+    subprocess.run([*manage, "seed_demo"], env=env, check=True)
+    assert len(list((tmp_path / "backups").glob("*before-migration*"))) == 1
+    subprocess.run([*manage, "seed_demo"], env=env, check=True)
+    assert len(list((tmp_path / "backups").glob("*before-migration*"))) == 1
