@@ -63,19 +63,24 @@ def _lead_row(rig: Rig, uid: str) -> dict[str, Any]:
 def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
     rig = layer.rig
     reason = result.limiting
-    chosen, why = (result.asked.name if result.asked else "nothing"), ""
+    chosen, why, detail = (result.asked.name if result.asked else "nothing"), "", None
     if result.good:
         shares = [x.wanted.used_percent for x in result.links if x.wanted.used_percent is not None]
         sources = sorted({source_of(x.wanted) for x in result.links})
-        why = f"uses {max(shares, default=0):.1f} % of its fullest link ({'; '.join(sources)})"
+        why = f"Uses {max(shares, default=0):.1f} % of its fullest link ({'; '.join(sources)})"
         if reason is not None:
             why += f". {render(reason, rig)}"
     else:
         _rate, detail = nearest(layer, result.run)
         best = best_data(detail)
-        chosen = best["name"] if best else "nothing yet"
+        chosen = f"until lifted: {best['name']}" if best else "nothing yet"
         why = render(reason, rig) if reason else ""
-    extras = [i.key for i in result.items if i.key in ("hdr", "vrr", "low_lag") and i.verdict == "fits"]
+    has_hdr = result.good or (detail is not None and detail.hdr)
+    extras = [
+        i.key
+        for i in result.items
+        if i.key in ("hdr", "vrr", "low_lag") and i.verdict == "fits" and (i.key != "hdr" or has_hdr)
+    ]
     return {
         "label": result.run.label,
         "path": " → ".join([rig.devices[result.run.source].label, *(rig.socket_name(h.inp) for h in result.path)]),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
@@ -29,6 +29,7 @@ class Option:
     holds: str | None
     ops: tuple[dict[str, Any], ...]
     spare_percent: float | None
+    off_run: bool = False
 
 
 def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
@@ -45,8 +46,14 @@ def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
                 option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
                 if option is not None:
                     options.append(option)
-    options.sort(key=lambda o: (VERDICTS.index(o.verdict), o.holds is not None, -(o.spare_percent or -1000), o.socket))
+    options.sort(key=_rank)
     return options
+
+
+def _rank(o: Option) -> tuple[bool, int, bool, float, Socket]:
+    """The run's own inputs first, then by verdict, free before taken, most to spare first."""
+    spare = -1000.0 if o.spare_percent is None else o.spare_percent
+    return o.off_run, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
 
 
 def plug_ops(rig: Rig, layer: str, out: Socket, inp: Socket) -> list[dict[str, Any]]:
@@ -88,7 +95,7 @@ def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> O
         runs = [fresh]
         ops = [*ops, _add_run(fresh)]
     if not runs:
-        return Option(inp, "unknown", "leads to no screen yet", holds, tuple(ops), None)
+        return Option(inp, "unknown", _elsewhere(view, out), holds, tuple(ops), None, off_run=True)
     results = [run_result(view, r) for r in runs]
     worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
     used = max((x.wanted.used_percent or 0 for x in worst.links), default=0)
@@ -114,6 +121,20 @@ def _implied_run(view: Layer, out: Socket) -> Run | None:
     return None
 
 
+def _elsewhere(view: Layer, out: Socket) -> str:
+    """Why an input serves no run: it leads to another screen than the run's, or to none."""
+    reached = {
+        screen.label
+        for screen in view.rig.devices.values()
+        if screen.profile.role == "screen"
+        and any(h.out == out for path in view.paths(Run("", "", out.device, screen.uid)) for h in path)
+    }
+    ends = [view.rig.devices[r.sink].label for r in view.rig.runs.values() if r.source == out.device]
+    if reached and ends:
+        return f"leads to {' and '.join(sorted(reached))}; the run ends at {ends[0]}"
+    return f"leads to {' and '.join(sorted(reached))}, where no run ends" if reached else "leads to no screen yet"
+
+
 def _add_run(run: Run) -> dict[str, Any]:
     row = {
         "uid": run.uid,
@@ -134,8 +155,3 @@ def _why(view: Layer, result: RunResult, used: float) -> str:
     rate, detail = nearest(view, result.run)
     names = list(dict.fromkeys(b.signal.name for b in (rate, detail) if b is not None))
     return text + (f" It would carry {' or '.join(names)}." if names else "")
-
-
-def with_want(run: Run, **changes: Any) -> Run:
-    """The same run wanting something else."""
-    return replace(run, want=replace(run.want, **changes))

@@ -90,7 +90,8 @@ def because(reason: Reason) -> str:
 
 
 def _feature(reason: Reason, rig: Rig) -> str:
-    return f"No {_FEATURES[reason.code]} at {_where(reason, rig)}{_as_set(reason, rig)}."
+    by_hand = ": choose its game mode by hand" if reason.code == "no_low_latency" else ""
+    return f"No {_FEATURES[reason.code]} at {_where(reason, rig)}{_as_set(reason, rig)}{by_hand}."
 
 
 def _unknown_feature(reason: Reason, rig: Rig) -> str:

@@ -56,7 +56,9 @@ def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
 def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     """The boxes of a run from source to glass, each with a line on how it stands in it."""
     rig, run = layer.rig, result.run
-    blocked = {r.socket.device for r in result.reasons if r.socket and r.verdict == "blocked"}
+    blocked = {
+        r.socket.device for i in result.items if i.blocking for r in i.reasons if r.socket and r.verdict == "blocked"
+    }
     if not result.path:
         return [_stage(rig, uid, line, True) for uid, line in ((run.source, "not joined"), (run.sink, "not reached"))]
     first = f"wants {result.asked.name}" if result.asked else ""
@@ -105,7 +107,7 @@ def _line(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> str
     if profile.role == "repeater":
         return f"{profile.kind} · {len(profile.inputs())} in"
     vrr = profile.video.vrr
-    words = [profile.kind]
+    words: list[str] = [profile.kind]
     if profile.panel:
         words.append(profile.panel.replace("x", "×"))
     if isinstance(vrr, tuple):

@@ -1,0 +1,95 @@
+// The API, typed from its own document. Every refusal is a Problem.
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type View = Schemas['ViewOut']
+export type Run = Schemas['RunOut']
+export type Device = Schemas['DeviceOut']
+export type Lead = Schemas['LeadOut']
+export type Link = Schemas['LinkOut']
+export type Port = Schemas['PortOut']
+export type Setting = Schemas['SettingOut']
+export type Quantity = Schemas['QuantityOut']
+export type Fix = Schemas['FixOut']
+export type Fixes = Schemas['FixesOut']
+export type Table = Schemas['TableOut']
+export type Cell = Schemas['CellOut']
+export type Row = Schemas['RowOut']
+export type Line = Schemas['LineOut']
+export type InputOption = Schemas['InputOption']
+export type Profile = Schemas['ProfileOut']
+export type LagSession = Schemas['LagSessionOut']
+export type Reading = Schemas['ReadingOut']
+export type Meter = Schemas['MeterOut']
+export type Handover = Schemas['HandoverOut']
+export type JobRow = Schemas['JobRow']
+export type Session = Schemas['SessionOut']
+export type Item = Schemas['ItemOut']
+export type Verdict = Run['verdict']
+export type Op = Record<string, unknown>
+
+export interface Clash {
+  path: string
+  yours: Op
+  theirs: Op
+  by: string
+  at: string
+}
+
+// A refusal by the server (RFC 9457), or the server not being reached (status 0).
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    readonly detail: string,
+    readonly where = '',
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(detail)
+  }
+}
+
+function cookie(name: string): string {
+  const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
+}
+
+export const api = createClient<paths>({ baseUrl: '', credentials: 'same-origin' })
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+})
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+// The data of an answer, or a Problem thrown.
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call
+  } catch {
+    throw new Problem(0, 'not_reached', 'The server is not reached.')
+  }
+  if (answer.response.ok) return answer.data as T
+  const body = (answer.error ?? {}) as Record<string, unknown>
+  throw new Problem(
+    answer.response.status,
+    String(body.code ?? 'unknown'),
+    String(body.detail ?? 'The server refused without saying why.'),
+    String(body.where ?? ''),
+    body,
+  )
+}
+
+export function newUid(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(12))
+  return Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')
+}

@@ -1,0 +1,165 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, ask, Problem, type Verdict } from '../api/client'
+import VerdictIcon from '../shared/VerdictIcon.vue'
+import { shortTime } from '../shared/words'
+import { tell } from './announce'
+import { mayEdit, session, signOut, whoAmI } from './session'
+import { theme, toggleTheme } from './theme'
+
+const router = useRouter()
+const queries = useQueryClient()
+const title = ref('')
+const archived = ref(false)
+const file = ref<HTMLInputElement | null>(null)
+
+onMounted(async () => {
+  document.title = 'Jobs · Wavilex'
+  if (!(await whoAmI())) await router.replace('/enter')
+})
+const { data, error, isPending } = useQuery({
+  queryKey: computed(() => ['jobs', archived.value]),
+  queryFn: () => ask(api.GET('/api/v1/jobs', { params: { query: { archived: archived.value } } })),
+  enabled: computed(() => session.value !== null),
+  staleTime: 0,
+})
+
+async function make(call: () => Promise<{ uid: string }>) {
+  try {
+    const made = await call()
+    await router.push(`/jobs/${made.uid}/brief`)
+  } catch (problem) {
+    if (!(problem instanceof Problem)) throw problem
+    tell(problem.where ? `${problem.where}: ${problem.detail}` : problem.detail, { bad: true })
+  }
+}
+const create = () => make(() => ask(api.POST('/api/v1/jobs', { body: { title: title.value.trim() } })))
+
+async function readFile(event: Event) {
+  const chosen = (event.target as HTMLInputElement).files?.[0]
+  if (!chosen) return
+  const text = await chosen.text()
+  await make(() => ask(api.POST('/api/v1/import', { body: { text } })))
+  if (file.value) file.value.value = ''
+}
+
+async function archive(uid: string, away: boolean) {
+  await ask(
+    api.POST('/api/v1/jobs/{job_uid}/archive', { params: { path: { job_uid: uid } }, body: { archived: away } }),
+  )
+  await queries.invalidateQueries({ queryKey: ['jobs'] })
+  tell(away ? 'Put away; it is under “put away” and can be brought back.' : 'Brought back.')
+}
+async function leave() {
+  await signOut()
+  await router.push('/enter')
+}
+</script>
+
+<template>
+  <header class="top">
+    <span class="mark">Wavilex</span>
+    <span class="quiet small">{{ session?.name }} · {{ session?.role }}</span>
+    <button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }}</button>
+    <button @click="leave">Sign out</button>
+  </header>
+  <main class="jobs">
+    <h1>Jobs</h1>
+    <p>A job is one visit’s rig: its boxes, leads, settings and what each run should reach.</p>
+    <div class="row bar">
+      <form v-if="mayEdit()" class="row" @submit.prevent="create">
+        <label class="sr" for="title">Title of a new job</label>
+        <input id="title" v-model="title" placeholder="Title of a new job" required maxlength="120" />
+        <button class="go" type="submit">New job</button>
+      </form>
+      <button v-if="mayEdit()" @click="file?.click()">Read a job file…</button>
+      <input ref="file" class="sr" type="file" accept=".json,application/json" tabindex="-1" aria-label="Job file" @change="readFile" />
+      <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
+    </div>
+    <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
+    <p v-else-if="isPending && session" class="quiet">Reading the jobs…</p>
+    <div v-else-if="data && !data.length" class="empty">
+      <b>{{ archived ? 'Nothing is put away.' : 'No job yet.' }}</b>
+      Give a new one a title, or read a job file that somebody handed over.
+    </div>
+    <ul v-else>
+      <li v-for="j in data" :key="j.uid" class="plate">
+        <RouterLink :to="`/jobs/${j.uid}/wiring`" class="name">{{ j.title }}</RouterLink>
+        <span class="quiet small">{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at) }}</span>
+        <span class="runs">
+          <span v-for="r in j.runs" :key="r.label" class="run"><VerdictIcon :verdict="r.verdict as Verdict" /> {{ r.label }}</span>
+          <span v-if="!j.runs.length" class="quiet small">no run yet</span>
+        </span>
+        <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">{{ j.archived ? 'Bring back' : 'Put away' }}</button>
+      </li>
+    </ul>
+  </main>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule-strong);
+  background: var(--plate);
+}
+.mark {
+  font-weight: 750;
+  letter-spacing: 0.02em;
+  margin-right: auto;
+}
+.jobs {
+  max-width: 920px;
+  margin: 0 auto;
+  padding: 28px 20px;
+}
+.bar {
+  margin: 4px 0 18px;
+}
+.bar input[type='checkbox'] {
+  min-height: 0;
+}
+#title {
+  width: 260px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  display: grid;
+  gap: 10px;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 12px;
+  padding: 12px 16px;
+  align-items: center;
+}
+.name {
+  font-size: 17px;
+  font-weight: 640;
+  color: var(--ink);
+}
+.runs {
+  grid-column: 1;
+  display: flex;
+  gap: 6px 16px;
+  flex-wrap: wrap;
+  margin-top: 4px;
+}
+.run {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 13px;
+}
+li > button {
+  grid-column: 2;
+  grid-row: 1 / span 3;
+}
+</style>

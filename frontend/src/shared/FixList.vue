@@ -1,0 +1,120 @@
+<script setup lang="ts">
+// Ways to lift what blocks, cheapest first: try shows the effect, apply edits the plan.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, ask, type Fix } from '../api/client'
+import { useKeys } from '../app/keys'
+import { mayEdit } from '../app/session'
+import { useJob } from './job'
+
+const job = useJob()
+const committed = computed(() => job.view?.runs.find((r) => r.uid === job.run?.uid) ?? null)
+const wanted = computed(() => committed.value?.verdict === 'blocked' || committed.value?.verdict === 'unknown')
+const { data, isFetching, error } = useQuery({
+  queryKey: computed(() => ['fixes', job.view?.uid, job.view?.revision, committed.value?.uid]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/fixes', {
+        params: { path: { job_uid: job.view?.uid ?? '', run_uid: committed.value?.uid ?? '' } },
+      }),
+    ),
+  enabled: wanted,
+})
+const ways = computed(() => (wanted.value ? (data.value?.ways ?? []) : []))
+const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
+
+function toggle(fix: Fix) {
+  if (tried(fix)) job.stopTry()
+  else void job.tryOut(fix.ops, fix.label)
+}
+const apply = (fix: Fix) => void job.change(fix.ops, fix.label)
+
+useKeys([
+  { key: 'T', does: 'Try the cheapest way, or end trying', run: () => ways.value[0] && toggle(ways.value[0]) },
+  {
+    key: 'A',
+    does: 'Apply the tried way, or the cheapest',
+    run: () => {
+      const fix = ways.value.find(tried) ?? ways.value[0]
+      if (fix && mayEdit()) apply(fix)
+    },
+  },
+])
+</script>
+
+<template>
+  <section v-if="wanted" aria-label="Ways to lift it">
+    <h2>Ways to lift it</h2>
+    <p v-if="isFetching && !data" class="quiet small" role="status">Looking for the cheapest way…</p>
+    <p v-else-if="error" class="attn">{{ error.message }}</p>
+    <p v-else-if="!ways.length" class="needs">{{ data?.needs || 'No stated move lifts it.' }}</p>
+    <article v-for="(fix, n) in ways" :key="fix.label" class="fix" :class="{ best: n === 0, tried: tried(fix) }">
+      <b>{{ fix.label }}</b>
+      <span class="cost">{{ fix.cost_text }}</span>
+      <small>
+        Gives {{ fix.gives }}. <template v-for="note in fix.notes" :key="note">{{ note }} </template>
+        <template v-if="fix.disturbs.length">Also touches {{ fix.disturbs.join(', ') }}. </template>
+        About {{ fix.minutes }} min.
+      </small>
+      <div class="btns">
+        <button :class="{ go: n === 0 }" :aria-pressed="tried(fix)" @click="toggle(fix)">
+          {{ tried(fix) ? 'End trying' : 'Try' }} <kbd v-if="n === 0">T</kbd>
+        </button>
+        <button :disabled="!mayEdit()" @click="apply(fix)">Apply <kbd v-if="n === 0">A</kbd></button>
+      </div>
+    </article>
+    <p v-if="data" class="src">
+      {{ data.proved ? 'First way proved cheapest over the stated moves' : 'Time ran out: a cheaper way may exist' }};
+      {{ data.tried }} rigs looked at.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.fix {
+  border: 1px solid var(--rule);
+  border-radius: var(--r);
+  padding: 8px 10px;
+  margin-top: 8px;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 8px;
+  background: var(--paper);
+}
+.fix.best {
+  border-color: var(--signal);
+  background: var(--signal-soft);
+}
+.fix.tried {
+  outline: 2px dashed var(--signal);
+  outline-offset: -1px;
+}
+.fix b {
+  font-weight: 600;
+}
+.fix small {
+  grid-column: 1/-1;
+  color: var(--ink-2);
+  line-height: 1.35;
+}
+.cost {
+  font: 600 13px/1.5 var(--figure);
+  color: var(--ink-2);
+  text-align: right;
+}
+.btns {
+  display: flex;
+  gap: 6px;
+  margin-top: 6px;
+  grid-column: 1/-1;
+}
+.needs {
+  margin-top: 6px;
+}
+.src {
+  font-size: 13px;
+  color: var(--ink-3);
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,15 @@
+// Figures as people read them. Only formatting: every number comes from the server.
+import type { Link } from '../api/client'
+
+export const metres = (mm: number | null | undefined) => (mm == null ? 'length not measured' : `${mm / 1000} m`)
+export const percent = (value: number | null | undefined) => (value == null ? '?' : `${Math.round(value)} %`)
+export const ms = (value: number | null | undefined) => (value == null ? '–' : `${value.toFixed(1)} ms`)
+export const loadText = (link: Link) =>
+  link.used_percent == null ? 'not known' : `${percent(link.used_percent)} of ${link.ceiling_short}`
+export const hdrNames = { off: 'standard', static: 'HDR', dynamic: 'dynamic HDR' } as const
+export const chromaNames = { any: 'any', '422': '4:2:2 or up', '444': '4:4:4 or RGB' } as const
+
+export function shortTime(iso: string): string {
+  const date = new Date(iso)
+  return date.toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+}

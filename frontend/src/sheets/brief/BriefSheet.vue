@@ -1,0 +1,111 @@
+<script setup lang="ts">
+// Ask and look: what is played, in what light, what must stay; and what each run should reach.
+import { computed, ref } from 'vue'
+
+import { newUid, type Run } from '../../api/client'
+import { mayEdit } from '../../app/session'
+import { useJob } from '../../shared/job'
+import VerdictIcon from '../../shared/VerdictIcon.vue'
+import WantFields from '../../shared/WantFields.vue'
+import SurveyForm from './SurveyForm.vue'
+import TitleList from './TitleList.vue'
+
+const job = useJob()
+const source = ref('')
+const sink = ref('')
+const sources = computed(() => job.shown?.devices.filter((d) => d.role === 'source') ?? [])
+const screens = computed(() => job.shown?.devices.filter((d) => d.role === 'screen') ?? [])
+
+async function add() {
+  const from = job.deviceOf(source.value)
+  const row = { uid: newUid().slice(0, 12), label: from?.label ?? 'run', source: source.value, sink: sink.value, want: {} }
+  if (await job.change([{ op: 'add_run', run: row }], `run ${row.label} added`)) {
+    job.runUid = row.uid
+    source.value = ''
+    sink.value = ''
+  }
+}
+const remove = (run: Run) => void job.change([{ op: 'remove_run', run: run.uid }], `run ${run.label} taken out`)
+const rename = (event: Event) =>
+  void job.change([{ op: 'set_title', value: (event.target as HTMLInputElement).value }], 'title of the job')
+</script>
+
+<template>
+  <h1>Brief</h1>
+  <p>What each run should reach, and what the place asks for.</p>
+  <section aria-label="Wants">
+    <h2>Wants, run by run</h2>
+    <div v-if="!job.shown?.runs.length" class="empty">
+      <b>No run yet.</b> A run is one source to one screen.
+      <template v-if="!sources.length || !screens.length">Add a source and a screen on <RouterLink to="gear">Gear</RouterLink> first.</template>
+    </div>
+    <article v-for="r in job.shown?.runs" :key="r.uid" class="run plate" :class="{ on: r.uid === job.run?.uid }">
+      <div class="head">
+        <VerdictIcon :verdict="r.verdict" />
+        <button class="plain name" @click="job.runUid = r.uid">{{ r.label }}</button>
+        <span class="quiet small">{{ r.stages[0]?.label }} to {{ job.deviceOf(r.sink)?.label }}</span>
+        <button v-if="mayEdit()" class="out" @click="remove(r)">Take out<span class="sr"> {{ r.label }}</span></button>
+      </div>
+      <WantFields :run="r" :disabled="!mayEdit()" />
+    </article>
+    <form v-if="mayEdit() && sources.length && screens.length" class="row add" @submit.prevent="add">
+      <label for="run-source">New run from</label>
+      <select id="run-source" v-model="source" required>
+        <option value="" disabled>a source</option>
+        <option v-for="d in sources" :key="d.uid" :value="d.uid">{{ d.label }}</option>
+      </select>
+      <label for="run-sink">to</label>
+      <select id="run-sink" v-model="sink" required>
+        <option value="" disabled>a screen</option>
+        <option v-for="d in screens" :key="d.uid" :value="d.uid">{{ d.label }}</option>
+      </select>
+      <button type="submit">Add run</button>
+    </form>
+  </section>
+  <SurveyForm />
+  <TitleList />
+  <section class="row last">
+    <label for="job-title">Title of the job</label>
+    <input id="job-title" :value="job.shown?.title" maxlength="120" :disabled="!mayEdit()" @change="rename" />
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 18px;
+}
+.run {
+  padding: 8px 12px 10px;
+  margin-top: 8px;
+  border-color: var(--rule);
+}
+.run.on {
+  border-color: var(--signal);
+}
+.head {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+.name {
+  color: var(--ink);
+  font-weight: 650;
+  text-decoration: none;
+  font-size: 15px;
+}
+.out {
+  margin-left: auto;
+  min-height: 28px;
+  padding: 2px 8px;
+  font-weight: 400;
+  font-size: 13px;
+  border-color: var(--rule);
+}
+.add {
+  margin-top: 10px;
+}
+.last input {
+  width: min(360px, 100%);
+}
+</style>

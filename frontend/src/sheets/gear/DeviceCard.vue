@@ -1,0 +1,149 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Device, Setting } from '../../api/client'
+import { mayEdit } from '../../app/session'
+import { useJob } from '../../shared/job'
+
+const props = defineProps<{ device: Device }>()
+defineEmits<{ remove: [] }>()
+const job = useJob()
+const all = ref(false)
+const used = computed(() => new Set(props.device.ports.filter((p) => p.lead).map((p) => p.id)))
+// Settings of sockets in use first; the rest on demand.
+const near = computed(() => props.device.settings.filter((s) => !s.scope || used.value.has(s.scope) || s.plan || s.found))
+const settings = computed(() => (all.value ? props.device.settings : near.value))
+const rates = computed(() => props.device.ports.map((p) => `${p.label} ${p.rate}`).join(' · '))
+const nameOf = (s: Setting, id: string | null) => s.options.find((o) => o.id === id)?.label ?? 'not seen'
+
+function edit(key: 'label' | 'room' | 'firmware', event: Event) {
+  const value = (event.target as HTMLInputElement).value.trim()
+  if (value !== props.device[key])
+    void job.change([{ op: 'set_device', device: props.device.uid, [key]: value }], `${props.device.label}: ${key}`)
+}
+function set(s: Setting, layer: 'plan' | 'found', event: Event) {
+  const value = (event.target as HTMLSelectElement).value || null
+  const op = { op: 'set_setting', layer, device: props.device.uid, scope: s.scope, key: s.key, value }
+  const place = s.scope_label ? `${props.device.label}, ${s.scope_label}` : props.device.label
+  void job.change([op], `${place}: ${s.label} ${layer === 'plan' ? 'to' : 'found'} ${value ? nameOf(s, value) : 'nothing'}`)
+}
+</script>
+
+<template>
+  <article class="card plate" :aria-label="device.label">
+    <header>
+      <input class="label" :value="device.label" :aria-label="`Label of ${device.label}`" maxlength="60" :disabled="!mayEdit()" @change="edit('label', $event)" />
+      <button v-if="mayEdit()" class="out" @click="$emit('remove')">Take out<span class="sr"> {{ device.label }}</span></button>
+    </header>
+    <p class="small"><b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span></p>
+    <p class="small quiet">Gb/s: <span class="fig">{{ rates }}</span></p>
+    <div class="pair">
+      <label :for="`room-${device.uid}`">Room</label>
+      <input :id="`room-${device.uid}`" :value="device.room" maxlength="60" list="rooms" :disabled="!mayEdit()" @change="edit('room', $event)" />
+      <label :for="`fw-${device.uid}`">Firmware</label>
+      <input :id="`fw-${device.uid}`" :value="device.firmware" maxlength="60" placeholder="not read" :disabled="!mayEdit()" @change="edit('firmware', $event)" />
+    </div>
+    <table v-if="settings.length" class="settings">
+      <thead>
+        <tr><th>setting</th><th>found</th><th>plan</th></tr>
+      </thead>
+      <tbody>
+        <tr v-for="s in settings" :key="s.key + s.scope">
+          <td :title="s.where">{{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span></td>
+          <td>
+            <select :value="s.found ?? ''" :disabled="!mayEdit()" :aria-label="`${device.label} ${s.scope_label} ${s.label} found`" @change="set(s, 'found', $event)">
+              <option value="">not seen</option>
+              <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
+            </select>
+          </td>
+          <td>
+            <select :value="s.plan ?? ''" :class="{ differs: s.plan && s.plan !== s.found }" :disabled="!mayEdit()" :aria-label="`${device.label} ${s.scope_label} ${s.label} plan`" @change="set(s, 'plan', $event)">
+              <option value="">{{ s.found ? 'as found' : `factory: ${nameOf(s, s.default)}` }}</option>
+              <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
+            </select>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <button v-if="near.length < device.settings.length" class="plain small more" @click="all = !all">
+      {{ all ? 'Only sockets in use' : `${device.settings.length - near.length} more on free sockets` }}
+    </button>
+  </article>
+</template>
+
+<style scoped>
+.card {
+  padding: 8px 12px 10px;
+  display: grid;
+  gap: 4px;
+  border-color: var(--rule);
+}
+header {
+  display: flex;
+  gap: 8px;
+}
+.label {
+  flex: 1;
+  font-weight: 650;
+  font-size: 15px;
+  border-color: transparent;
+  padding: 2px 4px;
+  margin-left: -5px;
+  min-width: 0;
+  background: none;
+}
+.label:hover:not(:disabled),
+.label:focus {
+  border-color: var(--rule-strong);
+}
+.out {
+  min-height: 28px;
+  padding: 2px 8px;
+  font-weight: 400;
+  font-size: 13px;
+  border-color: var(--rule);
+}
+.pair {
+  display: grid;
+  grid-template-columns: auto 1fr auto 1fr;
+  gap: 8px;
+  align-items: center;
+}
+.pair input {
+  min-width: 0;
+  min-height: 30px;
+}
+.settings {
+  border-collapse: collapse;
+  width: 100%;
+  margin-top: 4px;
+  table-layout: fixed;
+}
+.settings th {
+  font-size: 13px;
+  font-weight: 400;
+  color: var(--ink-2);
+  text-align: left;
+}
+.settings th:first-child {
+  width: 38%;
+}
+.settings td {
+  padding: 2px 6px 2px 0;
+  font-size: 13.5px;
+}
+.settings select {
+  width: 100%;
+  min-height: 28px;
+  padding: 2px 4px;
+}
+.more {
+  justify-self: start;
+  padding-left: 0;
+}
+.differs {
+  border-color: var(--signal);
+  background: var(--signal-soft);
+  font-weight: 600;
+}
+</style>

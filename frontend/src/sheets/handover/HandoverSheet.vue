@@ -1,0 +1,175 @@
+<script setup lang="ts">
+// One printable page: wiring, chosen signals and why they fit, settings to make, readings, cautions.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, ask } from '../../api/client'
+import { tell } from '../../app/announce'
+import { useKeys } from '../../app/keys'
+import { useJob } from '../../shared/job'
+import VerdictIcon from '../../shared/VerdictIcon.vue'
+import { shortTime } from '../../shared/words'
+
+const job = useJob()
+const { data, error } = useQuery({
+  queryKey: computed(() => ['handover', job.view?.uid, job.view?.revision, job.view?.rail.lag?.text]),
+  queryFn: () => ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
+  enabled: computed(() => job.view !== null),
+  staleTime: 0,
+})
+const file = computed(() => `/api/v1/jobs/${job.view?.uid ?? ''}/file`)
+const print = () => window.print()
+async function copyText() {
+  const page = document.querySelector<HTMLElement>('.page')
+  await navigator.clipboard.writeText(page?.innerText ?? '')
+  tell('The page is copied as text.')
+}
+useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
+</script>
+
+<template>
+  <div class="tools row">
+    <button class="go" @click="print">Print <kbd>⇧P</kbd></button>
+    <button @click="copyText">Copy as text</button>
+    <a class="button" :href="file" download>Save the job file</a>
+    <span class="quiet small">The job file holds the whole job; “Read a job file” on the job list brings it back.</span>
+  </div>
+  <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
+  <p v-else-if="!data" class="quiet">Setting the page…</p>
+  <article v-else class="page">
+    <header>
+      <h1>{{ data.title }}</h1>
+      <p>Hand-over, plan as of {{ shortTime(data.made_at) }}</p>
+    </header>
+    <section v-if="data.open.length" class="open">
+      <h2>Still open</h2>
+      <ul><li v-for="o in data.open" :key="o">{{ o }}</li></ul>
+    </section>
+    <section>
+      <h2>What each run carries, and why it fits</h2>
+      <table class="plain">
+        <thead><tr><th>Run</th><th>Signal</th><th>Why</th></tr></thead>
+        <tbody>
+          <tr v-for="r in data.runs" :key="r.label">
+            <td><b>{{ r.label }}</b><br /><small class="quiet">{{ r.path }}</small></td>
+            <td><VerdictIcon :verdict="r.verdict" word /><br /><b>{{ r.signal }}</b><template v-if="r.with_.length"><br /><small>{{ r.with_.join(', ') }}</small></template></td>
+            <td>{{ r.why }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section>
+      <h2>Wiring</h2>
+      <table class="plain">
+        <thead><tr><th>Lead</th><th>From</th><th>To</th><th>Certified</th><th>m</th><th>Change</th></tr></thead>
+        <tbody>
+          <tr v-for="l in data.wiring" :key="l.label">
+            <td><b>{{ l.label }}</b></td><td>{{ l.start }}</td><td>{{ l.end }}</td><td>{{ l.grade }}</td><td class="fig">{{ l.length_m }}</td><td>{{ l.change || 'as found' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section v-if="data.settings.length">
+      <h2>Settings</h2>
+      <table class="plain">
+        <thead><tr><th>Box, socket</th><th>Setting</th><th>Found</th><th>To be</th><th>Where</th></tr></thead>
+        <tbody>
+          <tr v-for="s in data.settings" :key="s.device + s.socket + s.setting" :class="{ make: s.make }">
+            <td>{{ s.device }}{{ s.socket ? `, ${s.socket}` : '' }}</td>
+            <td>{{ s.setting }}</td>
+            <td>{{ s.found }}</td>
+            <td><b>{{ s.plan }}</b><small v-if="s.assumed" class="quiet"> (factory, not seen)</small></td>
+            <td>{{ s.where }}<small v-if="s.note"><br />{{ s.note }}</small></td>
+          </tr>
+        </tbody>
+      </table>
+      <ul v-if="data.selections.length" class="select"><li v-for="s in data.selections" :key="s">{{ s }}</li></ul>
+    </section>
+    <section>
+      <h2>Lag</h2>
+      <p v-if="!data.lag.length" class="quiet">Not measured.</p>
+      <table v-else class="plain">
+        <thead><tr><th>Screen</th><th>Mode</th><th>Median</th><th>Readings</th><th>Judged (common practice)</th></tr></thead>
+        <tbody>
+          <tr v-for="r in data.lag" :key="r.device + r.condition">
+            <td>{{ r.device }}</td><td>{{ r.condition }}</td><td class="fig">{{ r.text }}</td><td>{{ r.count }}, {{ r.method === 'typed' ? 'typed' : 'by meter' }}</td><td>{{ r.judged }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="cautions">
+      <h2>Cautions</h2>
+      <ul><li v-for="c in data.cautions" :key="c">{{ c }}</li></ul>
+    </section>
+  </article>
+</template>
+
+<style scoped>
+.tools {
+  margin-bottom: 12px;
+}
+a.button {
+  color: var(--ink);
+  text-decoration: none;
+  display: inline-flex;
+  align-items: center;
+}
+.page {
+  background: var(--plate);
+  border: 1px solid var(--rule-strong);
+  padding: 22px 28px;
+  max-width: 980px;
+}
+.page header {
+  border-bottom: 2px solid var(--ink);
+  margin-bottom: 12px;
+}
+.page h1 {
+  font-size: 22px;
+}
+section {
+  margin-bottom: 14px;
+}
+h2 {
+  margin-bottom: 4px;
+}
+.page table {
+  font-size: 13.5px;
+}
+.page td,
+.page th {
+  padding: 4px 8px;
+}
+.make td:first-child {
+  box-shadow: inset 3px 0 var(--signal);
+}
+.open {
+  border-left: 3px solid var(--blocked);
+  padding-left: 12px;
+}
+ul {
+  padding-left: 18px;
+}
+.cautions li {
+  font-size: 13px;
+}
+.select {
+  margin-top: 6px;
+  font-size: 13.5px;
+}
+@media print {
+  .tools {
+    display: none;
+  }
+  .page {
+    border: 0;
+    padding: 0;
+    max-width: none;
+    background: #fff;
+    color: #000;
+  }
+  section {
+    break-inside: avoid;
+  }
+}
+</style>

@@ -1,0 +1,115 @@
+// The lag session of a screen: opened, polled for new readings while a meter reads, never painted over by late answers.
+import { computed, onBeforeUnmount, ref, shallowRef, watch, type Ref } from 'vue'
+
+import { api, ask, Problem, type LagSession, type Reading } from '../../api/client'
+import { tell } from '../../app/announce'
+
+const FAST_MS = 250
+const SLOW_MS = 3000
+
+export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolean) {
+  const session = shallowRef<LagSession | null>(null)
+  const readings = shallowRef<Reading[]>([])
+  const failed = ref('')
+  let timer = 0
+  let turn = 0
+
+  const meter = computed(() => session.value?.meters[0] ?? null)
+  const busy = computed(
+    () => meter.value?.session === session.value?.uid && ['connecting', 'reading', 'lost'].includes(meter.value?.state ?? ''),
+  )
+
+  function take(next: LagSession, whole: boolean) {
+    session.value = next
+    if (whole) readings.value = next.readings
+    else if (next.readings.length) {
+      const known = new Set(readings.value.map((r) => r.seq))
+      readings.value = [...readings.value, ...next.readings.filter((r) => !known.has(r.seq))]
+    }
+  }
+
+  async function guarded<T>(call: () => Promise<T>): Promise<T | null> {
+    try {
+      const done = await call()
+      failed.value = ''
+      return done
+    } catch (problem) {
+      if (!(problem instanceof Problem)) throw problem
+      if (problem.status === 0) failed.value = 'The server is not reached; readings taken so far are kept.'
+      else tell(problem.detail, { bad: true })
+      return null
+    }
+  }
+
+  async function open() {
+    const mine = ++turn
+    session.value = null
+    readings.value = []
+    if (!jobUid.value || !device.value) return
+    const path = { job_uid: jobUid.value }
+    let found: LagSession | null = null
+    if (mayOpen) {
+      found = await guarded(() => ask(api.POST('/api/v1/jobs/{job_uid}/lag', { params: { path }, body: { device: device.value } })))
+    } else {
+      const rows = await guarded(() => ask(api.GET('/api/v1/jobs/{job_uid}/lag', { params: { path } })))
+      const uid = rows?.find((r) => r.device === device.value)?.uid
+      if (uid) found = await guarded(() => ask(api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid } } })))
+    }
+    if (found && mine === turn) take(found, true)
+  }
+
+  async function poll() {
+    const mine = turn
+    const uid = session.value?.uid
+    if (uid && document.visibilityState === 'visible') {
+      const after = readings.value.at(-1)?.seq ?? 0
+      const next = await guarded(() =>
+        ask(api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid }, query: { after } } })),
+      )
+      if (next && mine === turn) take(next, false)
+    }
+    timer = window.setTimeout(() => void poll(), busy.value ? FAST_MS : SLOW_MS)
+  }
+
+  async function act(call: (uid: string) => Promise<LagSession>): Promise<boolean> {
+    const uid = session.value?.uid
+    if (!uid) return false
+    const next = await guarded(() => call(uid))
+    if (next) take(next, true)
+    return next !== null
+  }
+  const at = (uid: string) => ({ params: { path: { session_uid: uid } } })
+  const accept = () => act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/warning', at(uid))))
+  const addCondition = (condition: string) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/conditions', { ...at(uid), body: { condition } })))
+  const type = (condition: string, lag_ms: number) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { condition, lag_ms } })))
+  const discard = (seq: number, reason: string) =>
+    act((uid) =>
+      ask(api.POST('/api/v1/lag/{session_uid}/readings/{seq}/discard', { params: { path: { session_uid: uid, seq } }, body: { reason } })),
+    )
+  async function start(condition: string, count: number) {
+    const uid = session.value?.uid
+    const name = meter.value?.meter
+    if (!uid || !name) return
+    const begun = await guarded(() => ask(api.POST('/api/v1/lag/{session_uid}/take', { ...at(uid), body: { meter: name, condition, count } })))
+    if (begun) quicken()
+  }
+  async function stop() {
+    const name = meter.value?.meter
+    if (name) await guarded(() => ask(api.POST('/api/v1/meters/stop', { body: { meter: name } })))
+    quicken()
+  }
+  function quicken() {
+    window.clearTimeout(timer)
+    void poll()
+  }
+
+  watch([jobUid, device], () => void open(), { immediate: true })
+  timer = window.setTimeout(() => void poll(), FAST_MS)
+  onBeforeUnmount(() => {
+    turn++
+    window.clearTimeout(timer)
+  })
+  return { session, readings, meter, busy, failed, accept, addCondition, type, discard, start, stop }
+}

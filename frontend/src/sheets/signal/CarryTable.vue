@@ -1,0 +1,163 @@
+<script setup lang="ts">
+// Every mode the run's boxes share, by encoding and depth; each cell the share of the line left over.
+import { computed } from 'vue'
+
+import type { Cell, Row, Table } from '../../api/client'
+import VerdictIcon from '../../shared/VerdictIcon.vue'
+
+export interface Chosen {
+  mode: string
+  encoding: string
+  bits: number
+}
+const props = defineProps<{ table: Table; chosen: Chosen | null; filter: string }>()
+const emit = defineEmits<{ choose: [cell: Chosen] }>()
+
+const FAST_HZ = 100
+const columns = computed(() =>
+  props.table.columns
+    .map((c, at) => ({ ...c, at }))
+    .filter((c) => (props.filter === 'hdr' ? c.bits >= 10 : props.filter === 'full' ? c.encoding === 'rgb' : true)),
+)
+const rows = computed(() =>
+  props.table.rows.filter((r) => {
+    if (props.filter === 'fast') return r.hz >= FAST_HZ
+    if (props.filter === 'fits') return r.cells.some((c) => ['fits', 'tight'].includes(c.verdict))
+    return true
+  }),
+)
+const family = (r: Row) => (r.family === 'CTA' ? `VIC ${r.timing.slice(4)}` : r.family)
+const isChosen = (r: Row, c: Cell) =>
+  props.chosen?.mode === r.mode && props.chosen.encoding === c.encoding && props.chosen.bits === c.bits
+function text(c: Cell): string {
+  if (c.stopped_by === 'not_offered') return 'not offered'
+  if (c.stopped_by === 'no_audio_room') return 'no sound'
+  if (c.verdict === 'unknown' || c.used_percent == null) return 'not known'
+  return c.verdict === 'blocked' ? `${Math.round(c.used_percent)} %` : `${Math.round(100 - c.used_percent)} %`
+}
+const label = (r: Row, c: Cell, name: string) =>
+  `${r.name} ${name} ${c.bits}-bit: ${c.verdict}, ${text(c)}${c.verdict === 'blocked' || c.used_percent == null ? '' : ' left over'}`
+function move(event: KeyboardEvent) {
+  const keys: Record<string, [number, number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+  const by = keys[event.key]
+  const cell = (event.target as HTMLElement).closest('td')
+  const line = cell?.parentElement as HTMLTableRowElement | null
+  if (!by || !cell || !line) return
+  event.preventDefault()
+  const body = line.parentElement as HTMLTableSectionElement
+  const next = body.rows[line.sectionRowIndex + by[0]]?.cells[cell.cellIndex + by[1]]
+  next?.querySelector('button')?.focus()
+}
+</script>
+
+<template>
+  <table class="carry" @keydown="move">
+    <thead>
+      <tr>
+        <th scope="col">mode</th>
+        <th v-for="c in columns" :key="c.encoding + c.bits" scope="col">{{ c.name }}<br />{{ c.bits }}-bit</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="r in rows" :key="r.mode">
+        <th scope="row" :class="{ wanted: r.wanted }">
+          {{ r.width }}×{{ r.height }} <b>{{ r.hz }}</b> <span class="quiet small">{{ family(r) }}</span>
+          <span v-if="r.wanted" class="mark">wanted</span>
+        </th>
+        <td v-for="c in columns" :key="c.encoding + c.bits" :class="[r.cells[c.at]?.stopped_by, { on: isChosen(r, r.cells[c.at] as Cell) }]">
+          <button
+            :aria-label="label(r, r.cells[c.at] as Cell, c.name)"
+            :aria-pressed="isChosen(r, r.cells[c.at] as Cell)"
+            @click="emit('choose', { mode: r.mode, encoding: c.encoding, bits: c.bits })"
+          >
+            <VerdictIcon :verdict="(r.cells[c.at] as Cell).verdict" />
+            <span class="fig">{{ text(r.cells[c.at] as Cell) }}</span>
+          </button>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.carry {
+  border-collapse: collapse;
+  width: 100%;
+  background: var(--plate);
+  border: 1px solid var(--rule-strong);
+}
+thead th {
+  font-size: 13px;
+  font-weight: 650;
+  color: var(--ink-2);
+  padding: 5px 8px;
+  border-bottom: 1px solid var(--rule-strong);
+  border-left: 1px solid var(--rule);
+}
+thead th:first-child {
+  text-align: left;
+  border-left: 0;
+}
+tbody th {
+  text-align: left;
+  font-weight: 400;
+  padding: 0 10px;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--rule);
+}
+tbody th.wanted {
+  box-shadow: inset 3px 0 var(--signal);
+}
+.mark {
+  font-size: 13px;
+  color: var(--signal);
+  font-weight: 600;
+  margin-left: 4px;
+}
+td {
+  border: 1px solid var(--rule);
+  padding: 0;
+  height: 30px;
+}
+td button {
+  width: 100%;
+  height: 100%;
+  min-height: 30px;
+  border: 0;
+  border-radius: 0;
+  background: none;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  justify-content: center;
+  font-weight: 400;
+  padding: 2px 6px;
+}
+td button:hover {
+  background: var(--signal-soft);
+}
+td button:focus-visible {
+  outline-offset: -2px;
+}
+td.on {
+  outline: 3px solid var(--signal);
+  outline-offset: -2px;
+  background: var(--signal-soft);
+}
+td.on .fig {
+  font-weight: 600;
+}
+td.not_offered {
+  background: repeating-linear-gradient(135deg, var(--rule) 0 1px, transparent 1px 7px);
+}
+td.not_offered .fig {
+  font-family: var(--body);
+  font-size: 13px;
+  color: var(--ink-2);
+}
+@media (pointer: coarse) {
+  td button {
+    min-height: 44px;
+  }
+}
+</style>

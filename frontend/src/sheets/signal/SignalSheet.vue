@@ -1,0 +1,208 @@
+<script setup lang="ts">
+// What the chosen run can carry: the want held against it item by item, the nearest that fits, every mode.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+
+import { api, ask } from '../../api/client'
+import { mayEdit } from '../../app/session'
+import FixList from '../../shared/FixList.vue'
+import { useJob } from '../../shared/job'
+import SumLines from '../../shared/SumLines.vue'
+import VerdictIcon from '../../shared/VerdictIcon.vue'
+import WantFields from '../../shared/WantFields.vue'
+import CarryTable, { type Chosen } from './CarryTable.vue'
+import LineBar from './LineBar.vue'
+
+const job = useJob()
+const chosen = ref<Chosen | null>(null)
+const filter = ref('all')
+const FILTERS = [
+  ['all', 'all shared modes'],
+  ['fast', '100 Hz and up'],
+  ['hdr', 'HDR depth'],
+  ['full', 'full chroma'],
+  ['fits', 'fits only'],
+] as const
+
+const run = computed(() => job.run)
+const joined = computed(() => (run.value?.links.length ?? 0) > 0)
+const { data: table, error } = useQuery({
+  queryKey: computed(() => ['table', job.view?.uid, job.view?.revision, run.value?.uid]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', {
+        params: { path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' } },
+      }),
+    ),
+  enabled: joined,
+  placeholderData: (old) => old,
+})
+const { data: told } = useQuery({
+  queryKey: computed(() => ['explain', job.view?.uid, job.view?.revision, run.value?.uid, chosen.value]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/explain', {
+        params: {
+          path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' },
+          query: chosen.value ?? { mode: '', encoding: '', bits: 8 },
+        },
+      }),
+    ),
+  enabled: computed(() => chosen.value !== null && joined.value),
+})
+// The want's own cell is chosen until somebody picks another; tried changes show the want's own sums.
+watch(
+  () => [run.value?.uid, run.value?.asked_signal?.mode, run.value?.asked_signal?.encoding, run.value?.asked_signal?.bits],
+  () => (chosen.value = null),
+)
+const shownCell = computed<Chosen | null>(() => chosen.value ?? run.value?.asked_signal ?? null)
+const stop = computed(() => run.value?.links.find((l) => l.verdict === 'blocked'))
+const fullest = computed(() => {
+  if (stop.value) return stop.value
+  return [...(run.value?.links ?? [])].sort((a, b) => (b.used_percent ?? 0) - (a.used_percent ?? 0))[0] ?? null
+})
+const line = computed(() => (chosen.value ? told.value?.line : fullest.value?.line) ?? null)
+const bests = computed(() => {
+  const r = run.value
+  if (!r || r.verdict === 'fits' || r.verdict === 'tight') return []
+  const list = [
+    { why: 'for rate', best: r.best_rate },
+    { why: r.want.hdr === 'off' ? 'for detail' : 'for detail and HDR', best: r.best_detail },
+  ]
+  return list.filter((x) => x.best)
+})
+</script>
+
+<template>
+  <h1>Signal: what the {{ run?.label ?? 'chosen' }} run can carry</h1>
+  <p v-if="run && joined">{{ run.headline }}</p>
+  <div v-if="!run" class="empty"><b>No run yet.</b> A run joins one source to one screen. Add it on <RouterLink to="brief">Brief</RouterLink>.</div>
+  <template v-else>
+    <section class="ask" aria-label="The want">
+      <WantFields :run="run" :disabled="!mayEdit()" />
+      <ul class="items">
+        <li v-for="i in run.items" :key="i.key" :class="i.verdict" :title="i.reasons.map((r) => r.text).join(' ')">
+          <VerdictIcon :verdict="i.verdict" /> <b>{{ i.name }}</b>
+          <span>{{ i.verdict === 'fits' ? 'yes' : i.verdict === 'blocked' ? (i.blocking ? 'no' : 'no, by hand') : i.verdict }}</span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="bests.length" class="bests" aria-label="The best signals that do fit">
+      <div v-for="b in bests" :key="b.why" class="best plate">
+        <h2>Best that fits, {{ b.why }}</h2>
+        <p><b>{{ b.best?.name }}</b> <span class="fig">{{ b.best?.used_percent?.toFixed(1) }} % used</span></p>
+        <p class="quiet small">{{ b.best?.timing }}{{ b.best?.hdr ? ', with HDR' : '' }}</p>
+      </div>
+    </section>
+    <div v-if="!joined" class="empty"><b>Not joined yet.</b> Plug {{ run.stages[0]?.label }} in on <RouterLink to="wiring">Wiring</RouterLink>; then every mode is judged here.</div>
+    <template v-else>
+      <div class="filters row" role="group" aria-label="Modes shown">
+        <button v-for="[id, name] in FILTERS" :key="id" :aria-pressed="filter === id" :class="{ on: filter === id }" @click="filter = id">{{ name }}</button>
+        <span class="quiet small">Each cell: the share left over; blocked: the share it would need.</span>
+      </div>
+      <p v-if="error" class="attn">{{ error.message }}</p>
+      <CarryTable v-if="table" :table="table" :chosen="shownCell" :filter="filter" @choose="(c) => (chosen = c)" />
+      <LineBar v-if="line" :line="line" />
+    </template>
+  </template>
+  <Teleport defer to="#why-own">
+    <template v-if="run">
+      <template v-if="chosen && told">
+        <h2>{{ told.name }}</h2>
+        <p class="verdict"><VerdictIcon :verdict="told.verdict" /> {{ told.sentence }}</p>
+        <SumLines :quantities="told.quantities" />
+        <p v-if="told.plain_count" class="quiet">{{ told.plain_count }}</p>
+        <p class="src">{{ told.source }}</p>
+        <button @click="chosen = null">Back to the want</button>
+      </template>
+      <template v-else>
+        <h2>{{ run.asked ?? run.wanted }}, wanted</h2>
+        <p class="verdict"><VerdictIcon :verdict="run.verdict" /> {{ run.headline }}</p>
+        <p v-if="run.limiting?.because" class="quiet small">{{ run.limiting.because }} ({{ run.limiting.provenance }}).</p>
+        <SumLines v-if="fullest" :quantities="fullest.quantities" />
+        <p v-if="run.alternatives.length" class="quiet">Also fits the want: {{ run.alternatives.join(', ') }}.</p>
+        <ul v-if="run.reasons.length > 1" class="reasons">
+          <li v-for="r in run.reasons.slice(1)" :key="r.code + r.subject">{{ r.text }}</li>
+        </ul>
+        <FixList />
+        <p v-if="fullest" class="src">{{ fullest.source }}</p>
+      </template>
+    </template>
+  </Teleport>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: 8px;
+  margin-bottom: 10px;
+}
+.items {
+  list-style: none;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  font-size: 13.5px;
+}
+.items li {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+.items b {
+  font-weight: 500;
+}
+.items span {
+  color: var(--ink-2);
+}
+.items .blocked span {
+  color: var(--blocked);
+  font-weight: 600;
+}
+.bests {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(240px, 1fr));
+  gap: 10px;
+  margin-bottom: 10px;
+}
+.best {
+  padding: 7px 12px;
+}
+.best p:first-of-type {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+.filters {
+  margin-bottom: 8px;
+}
+.filters button {
+  font-size: 13px;
+  font-weight: 400;
+  min-height: 28px;
+  padding: 2px 10px;
+}
+.filters button.on {
+  background: var(--ink);
+  color: var(--paper);
+  border-color: var(--ink);
+}
+.verdict {
+  font-size: 16.5px;
+  line-height: 1.3;
+  font-weight: 640;
+  margin: 6px 0 4px;
+}
+.reasons {
+  padding-left: 18px;
+  font-size: 13.5px;
+  color: var(--ink-2);
+  margin: 8px 0;
+}
+.src {
+  font-size: 13px;
+  color: var(--ink-3);
+  margin: 8px 0;
+}
+</style>

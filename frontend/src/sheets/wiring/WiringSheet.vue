@@ -1,0 +1,228 @@
+<script setup lang="ts">
+// The rig laid out by the program in columns by role. Pick a socket, then choose where it goes.
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+
+import type { Lead, Port } from '../../api/client'
+import { useKeys } from '../../app/keys'
+import { useJob } from '../../shared/job'
+import { percent } from '../../shared/words'
+import BoxNode from './BoxNode.vue'
+import InputPicker from './InputPicker.vue'
+import { layOut, type Box } from './layout'
+import LeadPanel from './LeadPanel.vue'
+
+const job = useJob()
+const frame = ref<HTMLElement | null>(null)
+const { width } = useElementSize(frame)
+const picked = ref<{ device: string; port: string } | null>(null)
+const lead = ref<string | null>(null)
+const LEAST_WIDTH = 560
+const PANEL = 340
+
+const board = computed(() => (job.shown ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH)) : null))
+const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
+const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
+const summary = computed(() => {
+  const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
+  const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
+  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}; sockets in Gb/s.`.replace('boxs', 'boxes')
+})
+
+function onSocket(box: Box, port: Port) {
+  lead.value = null
+  picked.value = null
+  if (port.direction === 'out') picked.value = { device: box.device.uid, port: port.id }
+  else if (port.lead) lead.value = port.lead
+  else picked.value = { device: box.device.uid, port: port.id }
+}
+const pickedBox = computed(() => board.value?.boxes.find((b) => b.device.uid === picked.value?.device) ?? null)
+const pickedPort = computed(() => pickedBox.value?.device.ports.find((p) => p.id === picked.value?.port) ?? null)
+// The panel stands beside the box, or below it where there is no room: never over the socket it is about.
+const panelPlace = computed(() => {
+  const wire = board.value?.wires.find((w) => w.lead.uid === lead.value)
+  const anchor = pickedBox.value ?? board.value?.boxes.find((b) => b.device.uid === wire?.lead.b?.device)
+  if (!anchor || !board.value) return {}
+  const right = anchor.x + anchor.w + 16
+  if (right + PANEL <= board.value.width) return { left: `${right}px`, top: `${anchor.y}px` }
+  const left = Math.max(0, Math.min(anchor.x, board.value.width - PANEL))
+  return { left: `${left}px`, top: `${anchor.y + anchor.h + 8}px` }
+})
+const wireClass = (l: Lead) => [l.verdict ?? 'idle', { run: job.run && l.runs.includes(job.run.uid) }]
+const pickLead = (uid: string) => {
+  picked.value = null
+  lead.value = lead.value === uid ? null : uid
+}
+function close() {
+  picked.value = null
+  lead.value = null
+}
+watch(() => job.view?.uid, close)
+useKeys([
+  {
+    key: 'Escape',
+    does: 'Close, or end trying',
+    run: () => {
+      if (picked.value || lead.value) close()
+      else job.stopTry()
+    },
+  },
+])
+</script>
+
+<template>
+  <h1>Wiring</h1>
+  <p>{{ summary }} Pick a socket, then choose where it goes.</p>
+  <div v-if="job.shown && !job.shown.devices.length" class="empty">
+    <b>No box yet.</b>
+    Add a source and a screen on <RouterLink to="gear">Gear</RouterLink>; then plug them together here.
+  </div>
+  <div ref="frame" class="frame">
+    <div v-if="board && board.boxes.length" class="board" :style="{ height: `${board.height + 20}px`, width: `${board.width}px` }">
+      <h2 v-for="h in board.heads" :key="h.text" class="head" :style="{ left: `${h.x}px` }">{{ h.text }}</h2>
+      <p v-for="b in board.bands" :key="b.room" class="band" :style="{ top: `${b.y}px`, width: `${board.width}px` }">{{ b.room }}</p>
+      <svg :width="board.width" :height="board.height + 20" aria-hidden="true">
+        <g v-for="w in board.wires" :key="w.lead.uid" :class="wireClass(w.lead)" @click="pickLead(w.lead.uid)">
+          <path :d="w.path" class="hit" />
+          <path :d="w.path" class="wire" />
+          <text class="tag" :x="w.tagX" :y="w.tagY">{{ w.lead.used_percent == null ? w.lead.label : percent(w.lead.used_percent) }}</text>
+        </g>
+      </svg>
+      <BoxNode
+        v-for="b in board.boxes"
+        :key="b.device.uid"
+        :box="b"
+        :on-run="onRun.has(b.device.uid)"
+        :picked="picked?.device === b.device.uid ? picked.port : null"
+        @socket="(p) => onSocket(b, p)"
+      />
+      <div v-if="picked || lead" class="place" :style="panelPlace">
+        <InputPicker v-if="picked && pickedPort?.direction === 'out'" :key="picked.device + picked.port" :device="picked.device" :port="picked.port" @close="close" />
+        <section v-else-if="picked" class="plate hint">
+          <b>{{ pickedBox?.device.label }}, {{ pickedPort?.label }} is free.</b>
+          <p>It takes {{ pickedPort?.rate_text }}. Pick the output that shall feed it.</p>
+          <button @click="close">Close <kbd>Esc</kbd></button>
+        </section>
+        <LeadPanel v-else-if="lead" :key="lead" :uid="lead" @close="close" />
+      </div>
+    </div>
+  </div>
+  <section v-if="job.shown?.leads.length" class="leads">
+    <h2>Leads</h2>
+    <ul>
+      <li v-for="l in job.shown.leads" :key="l.uid">
+        <button :aria-pressed="lead === l.uid" @click="pickLead(l.uid)">
+          <b>{{ l.label }}</b> {{ l.grade_name }}, {{ l.length_mm == null ? 'not measured' : `${l.length_mm / 1000} m` }}
+          <span v-if="l.moved" class="quiet">· moved</span><span v-if="loose.includes(l)" class="attn">· loose</span>
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.frame {
+  overflow-x: auto;
+  overflow-y: hidden;
+}
+.board {
+  position: relative;
+  min-height: 430px;
+}
+.head {
+  position: absolute;
+  top: 0;
+}
+.band {
+  position: absolute;
+  left: 0;
+  font-size: 13px;
+  color: var(--ink-3);
+  border-top: 1px solid var(--rule);
+  height: 20px;
+  line-height: 20px;
+}
+svg {
+  position: absolute;
+  inset: 0;
+  overflow: visible;
+}
+g {
+  cursor: pointer;
+  color: var(--ink-2);
+}
+path {
+  fill: none;
+}
+.wire {
+  stroke: currentColor;
+  stroke-width: 2.5;
+}
+.hit {
+  stroke: transparent;
+  stroke-width: 18;
+}
+g.run {
+  color: var(--ink);
+}
+g.run .wire {
+  stroke: var(--signal);
+  stroke-width: 6;
+}
+g.blocked,
+g.run.blocked {
+  color: var(--blocked);
+}
+g.blocked .wire {
+  stroke: var(--blocked);
+  stroke-dasharray: 9 5;
+}
+g.run.blocked .wire {
+  stroke-width: 8;
+}
+g.tight .wire {
+  stroke: var(--tight);
+  stroke-dasharray: 14 3;
+}
+g.unknown .wire {
+  stroke: var(--ink-3);
+  stroke-dasharray: 3 4;
+}
+.tag {
+  font: 600 13px var(--figure);
+  fill: currentColor;
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 4px;
+}
+.place {
+  position: absolute;
+  z-index: 20;
+}
+.hint {
+  padding: 12px;
+  width: 260px;
+  display: grid;
+  gap: 8px;
+  border-color: var(--signal);
+  box-shadow: 0 6px 18px #0003;
+}
+.leads {
+  margin-top: 8px;
+}
+.leads ul {
+  list-style: none;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 4px;
+}
+.leads button {
+  font-weight: 400;
+  font-size: 13px;
+  min-height: 30px;
+  padding: 3px 9px;
+  border-color: var(--rule);
+}
+</style>

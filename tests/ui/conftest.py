@@ -1,0 +1,166 @@
+"""A real server with the demo job and a simulated meter, and a browser that clicks as a person does."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import Select, WebDriverWait
+from tools.browser import set_viewport, start_browser
+
+from tests.server.test_bench import free_port
+
+WAIT_SECONDS = 20
+
+
+def words(element: WebElement) -> str:
+    """What an element says, however its parts are laid out."""
+    return " ".join(element.text.split())
+
+
+class App:
+    """The application as `make demo` starts it, in a data folder of its own."""
+
+    def __init__(self, data: Path) -> None:
+        self.port, self.data = free_port(), data
+        self.start()
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        words = [sys.executable, "-m", "wavilex.server.demo", "--port", str(self.port), "--data", str(self.data)]
+        self.process = subprocess.Popen(words, start_new_session=True, stdout=subprocess.DEVNULL)
+        end = time.monotonic() + 60
+        while True:
+            try:
+                urllib.request.urlopen(f"{self.url}/api/v1/ready", timeout=2).close()
+                return
+            except OSError:
+                assert time.monotonic() < end, "the application did not start"
+                time.sleep(0.2)
+
+    def stop(self) -> None:
+        os.killpg(self.process.pid, signal.SIGKILL)
+        self.process.wait(timeout=10)
+
+
+class Person:
+    """Somebody at the browser: finds things by what they say."""
+
+    def __init__(self, app: App) -> None:
+        self.app, self.driver = app, start_browser()
+
+    def go(self, path: str) -> None:
+        self.driver.get(self.app.url + path)
+
+    def enter(self) -> None:
+        self.go("/enter")
+        self.click("Enter as the demo technician")
+        self.see("Pierhead Game Library")
+
+    def wait(self, what: Callable[[Any], Any], why: str = "") -> Any:
+        return WebDriverWait(self.driver, WAIT_SECONDS, 0.05).until(what, why)
+
+    def find(self, css: str, text: str = "") -> WebElement:
+        """The first shown element matching, holding the text; waits for it."""
+
+        def look(driver: Any) -> WebElement | None:
+            for element in driver.find_elements(By.CSS_SELECTOR, css):
+                if element.is_displayed() and text in words(element):
+                    return element  # type: ignore[no-any-return]
+            return None
+
+        found: WebElement = self.wait(self._steady(look), f"{css} with {text!r}")
+        return found
+
+    @staticmethod
+    def _steady(look: Callable[[Any], Any]) -> Callable[[Any], Any]:
+        """Elements may be painted anew while being looked at: look again then."""
+        from selenium.common.exceptions import StaleElementReferenceException
+
+        def steady(driver: Any) -> Any:
+            try:
+                return look(driver)
+            except StaleElementReferenceException:
+                return None
+
+        return steady
+
+    def click(self, text: str, css: str = "button, a") -> None:
+        """Click what says this; again if it was painted anew under the hand."""
+        from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+
+        def press(_: Any) -> bool:
+            try:
+                self.find(css, text).click()
+                return True
+            except (StaleElementReferenceException, ElementClickInterceptedException):
+                return False
+
+        self.wait(press, f"click {text!r}")
+
+    def see(self, text: str, css: str = "body") -> None:
+        self.wait(
+            self._steady(lambda d: any(text in words(e) for e in d.find_elements(By.CSS_SELECTOR, css))),
+            f"see {text!r} in {css}",
+        )
+
+    def gone(self, text: str, css: str = "body") -> None:
+        self.wait(
+            self._steady(lambda d: not any(text in words(e) for e in d.find_elements(By.CSS_SELECTOR, css))),
+            f"{text!r} gone from {css}",
+        )
+
+    def choose(self, css: str, option: str) -> None:
+        Select(self.find(css)).select_by_visible_text(option)
+
+    def type(self, css: str, text: str) -> None:
+        field = self.find(css)
+        field.clear()
+        field.send_keys(text)
+
+    def press(self, key: str) -> None:
+        """A key to whatever has the focus."""
+        ActionChains(self.driver).send_keys(key).perform()
+
+    def sheet(self, name: str, job: str = "pierhead") -> None:
+        self.go(f"/jobs/{job}/{name}")
+        self.find("main h1, .page h1, .tools")
+
+    def run(self, label: str) -> None:
+        self.click(label, ".runs .run")
+        self.find(".runs .run.on", label)
+
+
+@pytest.fixture(scope="module")
+def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[App]:
+    made = App(tmp_path_factory.mktemp("data"))
+    yield made
+    made.stop()
+
+
+@pytest.fixture(scope="module")
+def person(app: App) -> Iterator[Person]:
+    someone = Person(app)
+    someone.enter()
+    yield someone
+    errors = [e["message"] for e in someone.driver.get_log("browser") if "Content Security Policy" in e["message"]]
+    someone.driver.quit()
+    assert errors == []
+
+
+__all__ = ["App", "Keys", "Person", "set_viewport"]

@@ -1,0 +1,161 @@
+"""What holds on every sheet: no serious fault by axe, keys, undo, two tabs, a server that comes back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.ui.conftest import App, Person, set_viewport
+
+AXE = Path(__file__).resolve().parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+SHEETS = ("brief", "gear", "wiring", "signal", "lag", "handover")
+
+
+def faults(person: Person) -> list[str]:
+    """Serious and critical findings of axe-core on the page as it stands."""
+    person.driver.execute_script(AXE.read_text(encoding="utf-8"))
+    result: dict[str, Any] = person.driver.execute_async_script(
+        "axe.run(document, {resultTypes: ['violations']}).then(arguments[0])"
+    )
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in result["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("sheet", SHEETS)
+def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> None:
+    person.driver.execute_script("localStorage.setItem('wavilex.theme', arguments[0])", theme)
+    person.sheet(sheet)
+    if sheet != "handover":
+        person.run("Den console")
+    if sheet in ("wiring", "signal"):
+        person.find("aside .fix")
+    if sheet == "wiring":
+        person.click("HDMI out", "article[aria-label='Den console'] .sock")
+        person.find(".pick .option")
+    assert faults(person) == []
+
+
+def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
+    person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
+    person.go("/")
+    person.see("Pierhead Game Library")
+    assert faults(person) == []
+    person.sheet("gear")
+    person.click("Add a box")
+    person.see("Yarrowby 65-S", "[role=dialog]")
+    assert faults(person) == []
+    person.sheet("wiring")
+    person.press("?")
+    person.see("Keys and display", "[role=dialog]")
+    assert faults(person) == []
+
+
+@pytest.mark.parametrize("sheet", SHEETS)
+def test_nothing_spills_sideways_at_800(person: Person, sheet: str) -> None:
+    set_viewport(person.driver, 800, 800)
+    try:
+        person.sheet(sheet)
+        wide = person.driver.execute_script(
+            "const m = document.querySelector('main');"
+            "return [document.documentElement.scrollWidth, m.scrollWidth - m.clientWidth]"
+        )
+        assert wide[0] <= 800
+        assert wide[1] <= 1
+    finally:
+        set_viewport(person.driver, 1280, 800)
+
+
+def test_keys_reach_sheets_and_runs_but_not_while_typing(person: Person) -> None:
+    person.sheet("wiring")
+    person.press("3")
+    person.find(".runs .run.on", "Museum console")
+    person.press("b")
+    person.see("Brief", "main h1")
+    person.type("#survey-annoys", "g w s u 1")
+    person.see("Brief", "main h1")
+    person.press("\ue007")
+    person.sheet("signal")
+    person.press("?")
+    person.click("single keys work", "[role=dialog] label")
+    person.driver.refresh()
+    person.see("Signal", "main h1")
+    person.press("w")
+    person.see("Signal", "main h1")
+    person.driver.execute_script("localStorage.removeItem('wavilex.keys')")
+    person.driver.refresh()
+
+
+def test_lead_certification_changes_the_verdict_and_comes_back(person: Person) -> None:
+    person.sheet("wiring")
+    person.run("Match PC")
+    person.click("A1", ".leads button")
+    person.choose("#lead-grade", "High Speed")
+    person.see("stops at lead A1", "aside")
+    person.see("Replace lead A1 by a Premium High Speed one", "aside .fix")
+    person.press("u")
+    person.see("1440p144 RGB 8-bit fits", "aside")
+
+
+@pytest.fixture
+def other(app: App) -> Iterator[Person]:
+    someone = Person(app)
+    someone.enter()
+    yield someone
+    someone.driver.quit()
+
+
+def test_two_tabs_disjoint_edits_stay_and_a_clash_shows_both(person: Person, other: Person) -> None:
+    for tab in (person, other):
+        tab.sheet("brief")
+        # no polling in this test: each tab keeps the state it loaded
+        tab.driver.execute_script("Object.defineProperty(document, 'visibilityState', {get: () => 'hidden'})")
+    person.choose("#bits-match", "10-bit")
+    person.see("1440p144", "aside")
+    person.wait(lambda d: "10-bit" in person.find("aside").text)
+    other.choose("#bits-museum", "8-bit")
+    other.wait(lambda d: d.find_element("css selector", "#bits-match").get_property("value") == "10")
+    person.choose("#bits-museum", "12-bit")
+    person.see("Somebody changed the same thing", "[role=dialog]")
+    person.see("8", "[role=dialog] td")
+    person.see("12", "[role=dialog] td")
+    person.click("Keep theirs", "[role=dialog] button")
+    person.wait(lambda d: d.find_element("css selector", "#bits-museum").get_property("value") == "8")
+
+
+def test_an_edit_made_while_the_server_is_away_arrives_when_it_is_back(person: Person, app: App) -> None:
+    person.sheet("brief")
+    app.stop()
+    person.type("#survey-sound", "two speakers")
+    person.find("main h1").click()
+    person.see("The server is not reached", "main")
+    app.start()
+    person.gone("The server is not reached", "main")
+    person.driver.refresh()
+    person.wait(lambda d: person.find("#survey-sound").get_property("value") == "two speakers")
+
+
+def test_the_job_file_goes_out_and_comes_in(person: Person, tmp_path: Path) -> None:
+    person.sheet("handover")
+    person.see("Save the job file", ".tools")
+    text = person.driver.execute_async_script(
+        "fetch(document.querySelector('.tools a').href).then(r => r.text()).then(arguments[0])"
+    )
+    file = tmp_path / "job.json"
+    file.write_text(text, encoding="utf-8")
+    person.go("/")
+    person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+    person.see("Pierhead Game Library", ".job")
+    assert "/jobs/pierhead/" not in person.driver.current_url
+    file.write_text(text.replace('"grade": "ultra"', '"grade": "gold"', 1), encoding="utf-8")
+    person.go("/")
+    person.find("#title")
+    person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+    person.see("leads.", "[role=alert]")
+    person.see("certification is one of", "[role=alert]")

@@ -1,0 +1,113 @@
+"""S02, S03, S05 as a technician does them, by clicking, from an empty job to the answer."""
+
+from __future__ import annotations
+
+from tests.ui.conftest import Keys, Person
+
+
+def new_job(person: Person, title: str) -> str:
+    person.go("/")
+    person.type("#title", title)
+    person.click("New job")
+    person.see(title, ".job")
+    return person.driver.current_url.split("/")[4]
+
+
+def add_boxes(person: Person, job: str, *names: str) -> None:
+    person.sheet("gear", job)
+    person.click("Add a box")
+    for name in names:
+        person.find("[role=dialog] li", name).find_element("css selector", "button").click()
+        person.see(f"{name} added.")
+    person.press(Keys.ESCAPE)
+    person.gone("Search", "[role=dialog]")
+
+
+def plug(person: Person, box: str, output: str, target: str) -> None:
+    """Pick an output, choose from the ranked list."""
+    person.click(output, f"article[aria-label='{box}'] .sock")
+    person.see(f"{box}, {output}, to")
+    more = person.driver.find_elements("css selector", ".pick .row button")
+    for button in more:
+        if button.text.startswith("All "):
+            button.click()
+    person.click(target, ".pick .option")
+    person.wait(lambda d: not d.find_elements("css selector", ".pick"))
+
+
+def test_s02_format_and_what_fits_how(person: Person) -> None:
+    job = new_job(person, "S02 lounge")
+    add_boxes(person, job, "Kelpine K1", "Yarrowby 50-W")
+    person.sheet("wiring", job)
+    plug(person, "Kelpine K1", "HDMI out", "Yarrowby 50-W · HDMI 1")
+    person.sheet("signal", job)
+    person.choose("select[id^=mode-]", "2160p60")
+    person.choose("select[id^=hdr-]", "HDR")
+    # the basic format: why 4K60 HDR is missing
+    person.see("No HDR at Yarrowby 50-W, HDMI 1 as set (Input format at basic)", "aside")
+    person.see("Yarrowby 50-W, HDMI 1: Input format → wide", "aside .fix")
+    # try shows the effect without changing anything, apply edits the plan
+    person.click("Try", "aside .fix button")
+    person.see("Nothing is changed yet", "main")
+    person.see("fits", "footer")
+    person.click("End trying", "main button")
+    person.see("blocked", "footer")
+    person.click("Apply", "aside .fix button")
+    person.see("2160p60 4:2:2 12-bit fits", "aside")
+    person.see("Also fits the want: 2160p60 4:2:0 10-bit", "aside")
+    # enough for 4K120 and variable refresh? item by item
+    person.choose("select[id^=mode-]", "2160p120")
+    person.click("variable refresh", ".want .tick")
+    person.click("low latency", ".want .tick")
+    for item in ("Links carry it no", "Screen shows it no", "Variable refresh no", "Automatic low latency no"):
+        person.see(item, ".items li")
+    person.see("takes no 120 Hz at any resolution", "aside")
+    person.see("Another television needs at least 2160p120", "aside")
+
+
+def test_s03_swap_as_the_cheapest_fix_then_undo(person: Person) -> None:
+    person.sheet("wiring")
+    person.run("Museum console")
+    person.see("No HDR at Museum screen, HDMI 2", "aside")
+    person.see("Swap leads C1 and C2 at Museum screen and select HDMI 1", "aside .fix.best")
+    person.see("re-check both", "aside .fix.best")
+    person.press("t")
+    person.see("Trying", "main .bar")
+    person.press("a")
+    person.see("1080p60 RGB 10-bit fits", "aside")
+    person.find(".runs .run.on .state.fits")
+    person.press("u")
+    person.see("No HDR at Museum screen, HDMI 2", "aside")
+
+
+def test_s05_arithmetic_two_bests_and_change_of_format(person: Person) -> None:
+    job = new_job(person, "S05 studio")
+    add_boxes(person, job, "Tindrel R7", "Ostavar AV-940", "Yarrowby 65-S")
+    person.sheet("wiring", job)
+    plug(person, "Ostavar AV-940", "To screen", "Yarrowby 65-S · HDMI 3")
+    plug(person, "Tindrel R7", "HDMI out", "Ostavar AV-940 · Game")
+    person.sheet("signal", job)
+    person.choose("select[id^=mode-]", "2160p120")
+    person.choose("select[id^=hdr-]", "HDR")
+    person.choose("select[id^=chroma-]", "4:4:4 or RGB")
+    person.choose("select[id^=bits-]", "10-bit")
+    # on the 18 Gb/s format: the two bests, and the format as the fix
+    person.see("takes 18 Gb/s (600 MHz) at most as set (Input format at wide)", "aside")
+    person.see("1440p120 RGB 8-bit", ".best")
+    person.see("83.0 % used", ".best")
+    person.see("2160p60 4:2:2 12-bit", ".best")
+    person.see("99.0 % used", ".best")
+    person.see("cvt:2560x1440@120:rb1", ".best")
+    person.see("re-plug both ends to re-sync", "aside .fix")
+    person.click("Apply", "aside .fix.best button")
+    # on 40 Gb/s: 10-bit fits with its sums, 12-bit does not
+    person.see("2160p120 RGB 10-bit fits", "aside")
+    person.see("91.9 %", "aside .sum")
+    person.see("7200", "aside .sum")
+    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 12-bit: blocked']").click()
+    person.see("Does not fit: it would use 109.7 % of 4 lanes × 10 Gb/s", "aside")
+    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']").click()
+    person.see("would wrongly refuse it", "aside")
+    person.sheet("handover", job)
+    person.see("2160p120 RGB 10-bit", ".page")
+    person.see("widest", ".page")
