@@ -55,6 +55,7 @@ lint: $(VENV)/dev.stamp frontend/node_modules/.stamp
 types: $(VENV)/dev.stamp frontend/node_modules/.stamp
 	$(VENV)/bin/mypy
 	$(PY) tools/api_schema.py --check
+	$(PY) tools/schemas.py --check
 	cd frontend && npm run -s check
 
 core: $(VENV)/dev.stamp $(VENV)/system.stamp

@@ -235,7 +235,7 @@ def random_rig(seed: int) -> Rig:
     return r
 
 
-@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("seed", [*range(40), 1163])  # 1163: one link carries the leanest signal, the next does not
 def test_fix_search_agrees_with_brute_force(seed: int) -> None:
     """The search's cheapest cost is the least over every set of up to two stated moves."""
     r = random_rig(seed)

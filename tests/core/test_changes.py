@@ -29,6 +29,7 @@ EVERY: list[dict[str, Any]] = [
     {"op": "replace_lead", "lead": "A1", "grade": "ultra", "length_mm": 5000, "label": "in the wall"},
     {"op": "add_lead", "lead": {"uid": "A3", "label": "A3", "plan": [None, TO]}},
     {"op": "remove_lead", "lead": "A2"},
+    {"op": "found_as_planned", "lead": "A2"},
     device("pc", "tindrel-r7"),
     {"op": "remove_device", "device": "tv"},
     {"op": "set_device", "device": "tv", "label": "Den screen", "room": "Den"},
@@ -113,8 +114,12 @@ def test_edits_clash_only_where_they_overlap() -> None:
     assert not overlapping(one, touched(setting("tv", "hdmi1", "format", "basic", layer="found")))
     assert not overlapping(one, touched(EVERY[2]))
     assert overlapping(touched(EVERY[2]), touched(EVERY[4]))
-    assert overlapping(touched({"op": "set_want", "run": "base", "key": "vrr"}), touched(EVERY[14]))
-    assert not overlapping(touched({"op": "set_want", "run": "base", "key": "vrr"}), touched(EVERY[13]))
+    assert overlapping(
+        touched({"op": "set_want", "run": "base", "key": "vrr"}), touched({"op": "remove_run", "run": "base"})
+    )
+    assert not overlapping(
+        touched({"op": "set_want", "run": "base", "key": "vrr"}), touched(run("third", "stick", "tv"))
+    )
 
 
 def test_removing_a_box_and_undoing_brings_all_back() -> None:

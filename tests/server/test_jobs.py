@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 from tests.conftest import Api
 from wavilex.server.jobs.cache import forget
 from wavilex.server.jobs.models import ChangeSet, Device, Job
+from wavilex.server.jobs.shapes import ViewOut
 
 _numbers = itertools.count(1)
 FORMAT = {"op": "set_setting", "layer": "plan", "device": "den-receiver", "scope": "game", "key": "format"}
@@ -35,6 +36,13 @@ def test_the_demo_job_has_three_runs(api: Api, demo: str) -> None:
     assert verdicts(view) == {"match": "fits", "den": "blocked", "museum": "blocked"}
     assert len(api.get("/jobs")[0]["runs"]) == 3
     assert view["can_undo"] is None  # how the job began is no edit
+
+
+def test_the_sheets_data_has_the_documented_shape(api: Api, demo: str) -> None:
+    """The view is sent as text already written: here it is held against its type, tried and kept alike."""
+    for body in (api.get(f"/jobs/{demo}"), api.get(f"/jobs/{demo}?layer=found"),
+                 api.post(f"/jobs/{demo}/try", {"ops": [WIDEST]})):  # fmt: skip
+        assert ViewOut.model_validate(body).model_dump() == body
 
 
 def test_an_edit_is_kept_and_answered(api: Api, demo: str) -> None:

@@ -8,7 +8,7 @@ from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
-from wavilex.core.chain.rig import INPUT_KEY, Rig, Socket
+from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
 from wavilex.core.chain.table import nearest
 from wavilex.core.link.cable import GRADES
 from wavilex.core.link.sums import source_of
@@ -56,8 +56,16 @@ def _lead_row(rig: Rig, uid: str) -> dict[str, Any]:
         "end": _name(rig, lead.plan[1]),
         "grade": GRADES[lead.grade].name,
         "length_m": f"{lead.length_mm / 1000:g}" if lead.length_mm else "not measured",
-        "change": "" if lead.found == lead.plan else f"was {_name(rig, lead.found[0])} to {_name(rig, lead.found[1])}",
+        "change": _change(rig, lead),
     }
+
+
+def _change(rig: Rig, lead: Lead) -> str:
+    if lead.found == lead.plan:
+        return ""
+    if lead.found == (None, None):
+        return "new"
+    return f"was {_name(rig, lead.found[0])} to {_name(rig, lead.found[1])}"
 
 
 def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:

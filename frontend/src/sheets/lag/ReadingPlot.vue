@@ -12,6 +12,8 @@ const NEAR = 300
 const HEAD = 24
 const STEPS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000]
 
+const CLOSE = 1.6 // a bound within so much of the highest reading belongs into the near picture
+
 interface Axis {
   from: number
   to: number
@@ -27,7 +29,8 @@ const whole = computed(() => axis(0, Math.max(bound.value * 1.3, ...values.value
 const near = computed(() => {
   const low = values.value.filter((v) => v <= bound.value * 1.5)
   if (!low.length) return axis(0, bound.value * 1.5, 6)
-  return axis(Math.min(...low) * 0.9, Math.max(bound.value * 1.05, ...low), 6)
+  const [least, most] = [Math.min(...low), Math.max(...low)]
+  return axis(least * 0.92, most * CLOSE > bound.value ? Math.max(bound.value * 1.05, most) : most * 1.08, 6)
 })
 const ticks = (a: Axis) => Array.from({ length: Math.round((a.to - a.from) / a.step) + 1 }, (_, n) => a.from + n * a.step)
 const rows = computed(() =>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Lead, Port } from '../../api/client'
 import { useKeys } from '../../app/keys'
+import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 import { percent } from '../../shared/words'
 import BoxNode from './BoxNode.vue'
@@ -19,10 +20,17 @@ const picked = ref<{ device: string; port: string } | null>(null)
 const lead = ref<string | null>(null)
 const LEAST_WIDTH = 560
 const PANEL = 340
+const TALL = 330 // about as high as a panel gets: it moves up rather than out of sight
 
 const board = computed(() => (job.shown ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH)) : null))
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
 const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
+const moved = computed(() => job.shown?.leads.filter((l) => l.moved) ?? [])
+const allDone = () =>
+  void job.change(
+    moved.value.map((l) => ({ op: 'found_as_planned', lead: l.uid })),
+    'leads wired as planned',
+  )
 const summary = computed(() => {
   const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
   const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
@@ -44,7 +52,10 @@ const panelPlace = computed(() => {
   const anchor = pickedBox.value ?? board.value?.boxes.find((b) => b.device.uid === wire?.lead.b?.device)
   if (!anchor || !board.value) return {}
   const right = anchor.x + anchor.w + 16
-  if (right + PANEL <= board.value.width) return { left: `${right}px`, top: `${anchor.y}px` }
+  if (right + PANEL <= board.value.width) {
+    const top = Math.max(0, Math.min(anchor.y, board.value.height - TALL))
+    return { left: `${right}px`, top: `${top}px` }
+  }
   const left = Math.max(0, Math.min(anchor.x, board.value.width - PANEL))
   return { left: `${left}px`, top: `${anchor.y + anchor.h + 8}px` }
 })
@@ -108,7 +119,10 @@ useKeys([
     </div>
   </div>
   <section v-if="job.shown?.leads.length" class="leads">
-    <h2>Leads</h2>
+    <div class="row">
+      <h2>Leads</h2>
+      <button v-if="moved.length && mayEdit()" class="small" @click="allDone">Wired as planned: {{ moved.length }} moved</button>
+    </div>
     <ul>
       <li v-for="l in job.shown.leads" :key="l.uid">
         <button :aria-pressed="lead === l.uid" @click="pickLead(l.uid)">

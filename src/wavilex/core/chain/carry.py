@@ -243,8 +243,13 @@ def _judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tu
 
 
 def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> DigitalVideo:
-    """The source's choice: the first it prefers that every link carries, else the first it prefers."""
-    return next((s for s in signals if _all_fit(s, capacities)), signals[0])
+    """The source's choice: of the signals most links carry the first it prefers (all links, if any signal fits)."""
+
+    def carried_by(signal: DigitalVideo) -> int:
+        need = demand(signal)
+        return sum(check_link(need, cap).fits for cap in capacities)
+
+    return max(signals, key=carried_by)  # max keeps the first of equals
 
 
 def _all_fit(signal: DigitalVideo, capacities: Sequence[Capacity]) -> bool:

@@ -21,7 +21,7 @@ from wavilex.core.chain.edit_brief import (
 from wavilex.core.chain.edit_common import Applied, Change
 from wavilex.core.chain.edit_gear import add_device, select_input, set_device, set_fact, set_setting
 from wavilex.core.chain.edit_removal import remove_device
-from wavilex.core.chain.edit_wiring import add_lead, move_lead, remove_lead, replace_lead, swap_leads
+from wavilex.core.chain.edit_wiring import add_lead, found_as_planned, move_lead, remove_lead, replace_lead, swap_leads
 from wavilex.core.chain.rig import INPUT_KEY, Rig
 from wavilex.core.errors import ChangeError
 
@@ -61,6 +61,8 @@ def touched(change: Change) -> set[str]:
         return ends | selections
     if op == "replace_lead":
         return {f"leads/{get('lead')}/{k}" for k in ("grade", "length_mm", "label") if k in change}
+    if op == "found_as_planned":
+        return {f"leads/{get('lead')}/found"}
     if op == "set_fact":
         return {f"facts/{get('device')}/{get('path')}"}
     if op == "set_want":
@@ -87,6 +89,7 @@ _OPS: dict[str, Callable[[Rig, Change], Applied]] = {
     "move_lead": move_lead,
     "swap_leads": swap_leads,
     "replace_lead": replace_lead,
+    "found_as_planned": found_as_planned,
     "add_lead": add_lead,
     "remove_lead": remove_lead,
     "add_device": add_device,

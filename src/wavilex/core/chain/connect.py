@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
@@ -11,7 +11,7 @@ from wavilex.core.chain.moves import next_lead_name
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.rig import Rig, Run, Socket, Want
-from wavilex.core.chain.table import USUAL_MODES, nearest
+from wavilex.core.chain.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
 from wavilex.core.video.signal import mode_name
@@ -30,6 +30,7 @@ class Option:
     ops: tuple[dict[str, Any], ...]
     spare_percent: float | None
     off_run: bool = False
+    other_room: bool = False
 
 
 def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
@@ -45,15 +46,17 @@ def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
             if box.uid != device.uid:
                 option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
                 if option is not None:
-                    options.append(option)
+                    elsewhere = bool(device.room and box.room and device.room != box.room)
+                    why = f"{option.why}; in {box.room}" if elsewhere else option.why
+                    options.append(replace(option, why=why, other_room=elsewhere))
     options.sort(key=_rank)
     return options
 
 
-def _rank(o: Option) -> tuple[bool, int, bool, float, Socket]:
-    """The run's own inputs first, then by verdict, free before taken, most to spare first."""
+def _rank(o: Option) -> tuple[bool, bool, int, bool, float, Socket]:
+    """The run's own inputs first, then the same room, then by verdict, free before taken, most to spare."""
     spare = -1000.0 if o.spare_percent is None else o.spare_percent
-    return o.off_run, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
+    return o.off_run, o.other_room, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
 
 
 def plug_ops(rig: Rig, layer: str, out: Socket, inp: Socket) -> list[dict[str, Any]]:
@@ -112,12 +115,12 @@ def _implied_run(view: Layer, out: Socket) -> Run | None:
     device = view.rig.devices[out.device]
     if device.profile.role != "source" or any(r.source == device.uid for r in view.rig.runs.values()):
         return None
-    modes = device.profile.video.modes
-    mode = modes[0] if isinstance(modes, tuple) and modes else USUAL_MODES[1]
     for screen in view.rig.devices.values():
-        run = Run(f"run-{device.uid}", device.label, device.uid, screen.uid, Want(mode=mode))
+        run = Run(f"run-{device.uid}"[:40], device.label, device.uid, screen.uid)
         if screen.profile.role == "screen" and run.uid not in view.rig.runs and _uses(view, run, out):
-            return run
+            shared = shared_timings(view.stations(view.paths(run)[0]))
+            mode = shared[0].mode if shared else USUAL_MODES[1]
+            return replace(run, want=Want(mode=mode))
     return None
 
 

@@ -124,6 +124,17 @@ def replace_lead(rig: Rig, change: Change) -> Applied:
     return replace(rig, leads={**rig.leads, lead.uid: replace(lead, **new)}), [back]
 
 
+def found_as_planned(rig: Rig, change: Change) -> Applied:
+    """The lead now hangs where the plan has it; `ends` given (by undo) says where it was found instead."""
+    lead = find_lead(rig, change["lead"])
+    ends = lead.plan
+    if "ends" in change:
+        a, b = change["ends"]
+        ends = (_socket(rig, a, "a"), _socket(rig, b, "b"))
+    back = {"op": "found_as_planned", "lead": lead.uid, "ends": [plain(e) for e in lead.found]}
+    return replace(rig, leads={**rig.leads, lead.uid: replace(lead, found=ends)}), [back]
+
+
 def lead_data(lead: Lead) -> dict[str, Any]:
     """A lead as plain data, the form `add_lead` and job files use."""
     return {

@@ -8,6 +8,8 @@ from typing import Any
 
 from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.gear.state import Origin
+from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.sums import link_sums
 from wavilex.core.quantity import Quantity
 
 PROVENANCE_NAMES = {
@@ -33,8 +35,13 @@ class Reason:
     socket: Socket | None = None
     lead: str | None = None
     origin: Origin | None = None
-    quantities: tuple[Quantity, ...] = ()
+    link: LinkVerdict | None = None
     data: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The sums behind the sentence, worked out when asked for."""
+        return link_sums(self.link) if self.link is not None else ()
 
     @property
     def provenance(self) -> str:

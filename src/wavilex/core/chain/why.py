@@ -10,7 +10,7 @@ from wavilex.core.chain.reasons import Reason
 from wavilex.core.link.cable import GRADES
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES
-from wavilex.core.link.sums import ceiling_text, link_sums
+from wavilex.core.link.sums import ceiling_text
 from wavilex.core.video.signal import DigitalVideo, demand
 
 if TYPE_CHECKING:
@@ -22,13 +22,19 @@ _BEST = End(600_000_000, FRL_RATES[-1])
 def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     """Every part that stops or strains the asked signal, the gravest links first.
 
-    A part is blamed for the rate when it cannot carry even the leanest signal the want accepts.
+    A link is blamed when it does not carry even the leanest signal the want accepts; only where every link
+    carries that one, but none carries all of them together, are links blamed for the asked signal.
     """
     reasons: list[Reason] = []
     words = {"signal": asked.name}
+    lean = demand(leanest)
+    stopped = [x for x in links if x.wanted.verdict == "blocked"]
+    hopeless = [x for x in stopped if check_link(lean, x.capacity).verdict == "blocked"]
     for link in links:
         v = link.wanted
         if v.verdict == "blocked":
+            if hopeless and link not in hopeless:
+                continue
             reasons += _blocked(layer, link, asked, leanest)
         elif v.verdict == "unknown":
             reasons += _unknown(link, words)
@@ -37,16 +43,15 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
             data = {"length": f"{(lead.length_mm or 0) / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
             reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, data=data))
         elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
-            reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, quantities=link_sums(v)))
+            reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, link=v))
     return reasons
 
 
 def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     hop, v = link.hop, link.wanted
-    sums = link_sums(v)
     words = {"signal": asked.name}
     if v.blocked_by != "rate":
-        return [Reason(str(v.blocked_by), "link", "blocked", hop.inp, data=words, quantities=sums)]
+        return [Reason(str(v.blocked_by), "link", "blocked", hop.inp, data=words, link=v)]
     lead = layer.rig.leads[hop.lead]
     parts: list[tuple[str, End]] = []
     for end, socket in (("out", hop.out), ("in", hop.inp)):
@@ -66,14 +71,14 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
         limit = ceiling_text(part.tmds_hz, part.frl)
         if name == "lead":
             data = {**words, "limit": limit, "grade": grade.name}
-            found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, quantities=sums, data=data))
+            found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, link=v, data=data))
             continue
         socket = hop.out if name == "out" else hop.inp
         field_name = "frl" if part.frl is not None and part.frl.total_gbps == 0 else "tmds"
         origins = layer.state(socket).origins
         origin = origins["tmds"] if origins["tmds"].kind == "quirk" else origins[field_name]
         data = {**words, "limit": limit, "end": name}
-        found.append(Reason("link_rate", "link", "blocked", socket, origin=origin, quantities=sums, data=data))
+        found.append(Reason("link_rate", "link", "blocked", socket, origin=origin, link=v, data=data))
     return found
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from wavilex.core.link.cable import Grade, practice_length_mm
 from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
@@ -83,6 +84,7 @@ class LinkVerdict:
         return None if self.used is None else round(float(self.used * 100), 4)
 
 
+@lru_cache(maxsize=32768)
 def check_link(need: Demand, cap: Capacity, dsc: DscSink | None = None) -> LinkVerdict:
     """Does the demand fit? FRL where both ends and the lead have it, else TMDS.
 

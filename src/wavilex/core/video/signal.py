@@ -73,6 +73,9 @@ class Demand:
     audio_packets: int
     saved: int
 
+    def __hash__(self) -> int:
+        return hash(self.signal)
+
     @property
     def blank_needed(self) -> int:
         """Tri-bytes the blanking must hold for control and sound (step 4)."""

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Field, Router, Schema, Status
+from ninja import Field, Router, Schema
 
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
 from wavilex.core.handover import handover
@@ -77,6 +77,6 @@ class JobText(Schema):
 
 
 @router.post("/import", auth=editor, operation_id="importJob", response={201: ViewOut, **WRITE})
-def import_job(request: HttpRequest, payload: JobText) -> Status[dict[str, Any]]:
+def import_job(request: HttpRequest, payload: JobText) -> HttpResponse:
     """Read a job file as a new job: all of it or nothing."""
-    return Status(201, view(services.import_job(job=parse_job(payload.text))))
+    return view(services.import_job(job=parse_job(payload.text)), status=201)

@@ -1,0 +1,150 @@
+"""`make bench`: how long things take, printed. No test depends on these figures."""
+
+from __future__ import annotations
+
+import gzip
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path[:0] = [str(ROOT), str(ROOT / "src")]
+
+from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
+from tests.ui.conftest import App, Person  # noqa: E402
+
+from wavilex.core.chain.carry import run_result  # noqa: E402
+from wavilex.core.chain.changes import apply  # noqa: E402
+from wavilex.core.chain.fixes import find_fixes  # noqa: E402
+from wavilex.core.chain.paths import Layer, States  # noqa: E402
+from wavilex.core.chain.rig import Rig  # noqa: E402
+from wavilex.core.chain.view import job_view  # noqa: E402
+from wavilex.core.link.frl import frl_use  # noqa: E402
+from wavilex.core.link.rates import frl_rate  # noqa: E402
+from wavilex.core.video.codes import parse_timing  # noqa: E402
+from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402
+from wavilex.server.jobs.demo_job import demo_changes  # noqa: E402
+
+
+def each(call: Callable[[], Any], times: int) -> float:
+    """Mean time of a call in µs."""
+    start = time.perf_counter()
+    for _ in range(times):
+        call()
+    return (time.perf_counter() - start) / times * 1e6
+
+
+def say(what: str, figure: str) -> None:
+    print(f"{what:<58} {figure:>18}", flush=True)
+
+
+def core() -> None:
+    need = demand(DigitalVideo(parse_timing("vic:118"), "444", 10))
+    rate = frl_rate("4x10")
+    say("FRL check of one signal", f"{each(lambda: frl_use(need, rate), 5000):.1f} µs")
+    rig, _ = apply(Rig(title="demo"), demo_changes())
+    states = States()
+    say(
+        "whole-run check, rig compiled anew",
+        f"{each(lambda: run_result(Layer(rig, 'plan', states), rig.runs['den']), 300):.0f} µs",
+    )
+    layer = Layer(rig, "plan", states)
+    say("all three runs and the sheets' data", f"{each(lambda: job_view(layer), 100) / 1000:.2f} ms")
+    say(
+        "cheapest-fix search, den console",
+        f"{each(lambda: find_fixes(rig, rig.runs['den'], states=states), 5) / 1000:.1f} ms",
+    )
+    for words in (
+        ["link", "vic:118", "--encoding", "444", "--bits", "10", "--over", "frl:4x10", "--json"],
+        ["timing", "vic:97"],
+    ):
+        command = [sys.executable, "-m", "wavilex.cli", *words]
+        took = min(each(lambda c=command: subprocess.run(c, capture_output=True, check=True), 1) for _ in range(5))
+        say(f"command line: wavilex {words[0]}, start to end", f"{took / 1000:.0f} ms")
+
+
+def spread(times: list[float]) -> str:
+    cut = statistics.quantiles(times, n=20)
+    return f"{statistics.median(times):.1f} / {cut[18]:.1f} ms"
+
+
+IN_PAGE = """
+const done = arguments[arguments.length - 1];
+const [path, count] = arguments;
+(async () => {
+  const times = [];
+  for (let n = 0; n < count; n++) {
+    const start = performance.now();
+    await (await fetch(path)).text();
+    times.push(performance.now() - start);
+  }
+  done(times);
+})();
+"""
+REPAINT = """
+const done = arguments[arguments.length - 1];
+const [selector, value, runs] = arguments;
+(async () => {
+  const times = [];
+  for (let n = 0; n < runs; n++) {
+    const field = document.querySelector(selector);
+    const tape = document.querySelector('footer');
+    const before = tape.textContent;
+    field.value = value[n % value.length];
+    const start = performance.now();
+    field.dispatchEvent(new Event('change', {bubbles: true}));
+    while (tape.textContent === before && performance.now() - start < 3000)
+      await new Promise(requestAnimationFrame);
+    times.push(performance.now() - start);
+    await new Promise(r => setTimeout(r, 150));
+  }
+  done(times);
+})();
+"""
+
+
+def application() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        app = App(Path(folder) / "data")
+        person = Person(app)
+        try:
+            person.driver.set_script_timeout(120)
+            person.enter()
+            no_op = person.driver.execute_async_script(IN_PAGE, "/api/v1/ready", 200)
+            check = person.driver.execute_async_script(IN_PAGE, "/api/v1/jobs/pierhead", 200)
+            say("API, no-op endpoint, p50 / p95", spread(no_op))
+            say("API, run check of the demo job, p50 / p95", spread(check))
+            person.sheet("signal")
+            person.run("Den console")
+            for selector, values in (
+                ("select[id^=bits-]", ["12", "10"]),
+                ("select[id^=mode-]", ["1920x1080@60", "3840x2160@120"]),
+            ):
+                WebDriverWait(person.driver, 10).until(lambda d, s=selector: d.find_elements("css selector", s))
+                times = person.driver.execute_async_script(REPAINT, selector, values, 30)
+                say(f"change to repaint in the browser, {selector[10:-2]}, p50 / p95", spread(times))
+        finally:
+            person.driver.quit()
+            app.stop()
+
+
+def first_load() -> None:
+    web = ROOT / "src" / "wavilex" / "server" / "web"
+    page = (web / "index.html").read_text(encoding="utf-8")
+    total = 0
+    for name in re.findall(r'(?:src|href)="/static/([^"]+)"', page):
+        data = (web / name).read_bytes()
+        total += len(data) if name.endswith((".woff2", ".png")) else len(gzip.compress(data))
+    say("first load, scripts and styles, gzipped", f"{total / 1000:.0f} kB")
+
+
+if __name__ == "__main__":
+    core()
+    first_load()
+    application()

@@ -1,0 +1,102 @@
+"""`make shots`: one current picture of each main view, from the demo data, into docs/screenshots."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path[:0] = [str(ROOT), str(ROOT / "src")]
+
+from tests.ui.conftest import App, Person  # noqa: E402
+from tools.browser import save_picture, set_viewport  # noqa: E402
+
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def picture(person: Person, name: str) -> None:
+    time.sleep(0.4)  # the last transition
+    save_picture(person.driver, FOLDER / f"{name}.png")
+    print(name, flush=True)
+
+
+def theme(person: Person, name: str) -> None:
+    person.driver.execute_script("localStorage.setItem('wavilex.theme', arguments[0])", name)
+
+
+def take_readings(person: Person) -> None:
+    for mode in ("standard", "game"):
+        person.click(mode, ".conditions button")
+        person.click("Take", "section button")
+        if mode == "standard":
+            person.click("I have warned everybody", "[role=dialog] button")
+        person.see(f"Taking {mode}", "main")
+        person.see("12 readings taken.", "main")
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        app = App(Path(folder) / "data")
+        person = Person(app)
+        try:
+            person.go("/enter")
+            person.see("Enter as the demo technician")
+            picture(person, "enter")
+            person.enter()
+            theme(person, "light")
+            picture(person, "jobs")
+            person.sheet("brief")
+            person.run("Den console")
+            picture(person, "brief")
+            person.sheet("gear")
+            person.run("Den console")
+            picture(person, "gear")
+            person.click("Add a box")
+            person.see("Yarrowby 65-S", "[role=dialog]")
+            picture(person, "library")
+            person.sheet("wiring")
+            person.run("Den console")
+            person.find("aside .fix")
+            picture(person, "wiring")
+            person.click("HDMI plug", "article[aria-label='Museum stick'] .sock")
+            person.find(".pick .option")
+            picture(person, "wiring-choose")
+            person.sheet("signal")
+            person.run("Den console")
+            person.find("aside .fix")
+            picture(person, "signal-blocked")
+            person.press("t")
+            person.see("Trying", "main")
+            picture(person, "signal-try")
+            person.press("a")
+            person.see("fits", "aside .verdict")
+            person.find(".bar")
+            picture(person, "signal-fits")
+            person.sheet("lag")
+            person.run("Den console")
+            take_readings(person)
+            picture(person, "lag")
+            person.sheet("handover")
+            person.see("under the 40 ms", ".page")
+            picture(person, "handover")
+            theme(person, "dark")
+            person.sheet("wiring")
+            person.run("Museum console")
+            person.find("aside .fix")
+            picture(person, "wiring-dark")
+            set_viewport(person.driver, 800, 800)
+            theme(person, "light")
+            person.sheet("signal")
+            person.run("Museum console")
+            person.click("Why")
+            person.find("aside.open .fix")
+            picture(person, "signal-narrow")
+        finally:
+            person.driver.quit()
+            app.stop()
+
+
+if __name__ == "__main__":
+    main()
