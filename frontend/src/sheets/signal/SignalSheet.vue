@@ -27,13 +27,13 @@ const FILTERS = [
 const run = computed(() => job.run)
 const joined = computed(() => (run.value?.links.length ?? 0) > 0)
 const { data: table, error } = useQuery({
-  queryKey: computed(() => ['table', job.view?.uid, job.view?.revision, run.value?.uid]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', {
-        params: { path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' } },
-      }),
-    ),
+  queryKey: computed(() => ['table', job.view?.uid, job.view?.revision, run.value?.uid, job.ghostOps]),
+  queryFn: () => {
+    const params = { path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' } }
+    return job.ghostOps.length
+      ? ask(api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/try-table', { params, body: { ops: job.ghostOps } }))
+      : ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', { params }))
+  },
   enabled: joined,
   placeholderData: (old) => old,
 })
@@ -55,6 +55,10 @@ watch(
   () => [run.value?.uid, run.value?.asked_signal?.mode, run.value?.asked_signal?.encoding, run.value?.asked_signal?.bits],
   () => (chosen.value = null),
 )
+function choose(cell: Chosen) {
+  job.stopTry() // sums of one cell are those of the plan
+  chosen.value = cell
+}
 const shownCell = computed<Chosen | null>(() => chosen.value ?? run.value?.asked_signal ?? null)
 const stop = computed(() => run.value?.links.find((l) => l.verdict === 'blocked'))
 const fullest = computed(() => {
@@ -101,7 +105,7 @@ const bests = computed(() => {
         <span class="quiet small">Each cell: the share left over; blocked: the share it would need.</span>
       </div>
       <p v-if="error" class="attn">{{ error.message }}</p>
-      <CarryTable v-if="table" :table="table" :chosen="shownCell" :filter="filter" @choose="(c) => (chosen = c)" />
+      <CarryTable v-if="table" :table="table" :chosen="shownCell" :filter="filter" @choose="choose" />
       <LineBar v-if="line" :line="line" />
     </template>
   </template>

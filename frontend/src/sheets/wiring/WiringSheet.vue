@@ -20,7 +20,7 @@ const picked = ref<{ device: string; port: string } | null>(null)
 const lead = ref<string | null>(null)
 const LEAST_WIDTH = 560
 const PANEL = 340
-const TALL = 330 // about as high as a panel gets: it moves up rather than out of sight
+const TALL = 365 // about as high as a panel gets: it moves up rather than out of sight
 
 const board = computed(() => (job.shown ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH)) : null))
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))

@@ -22,7 +22,7 @@ COST_NAMES = {
     "input": "1 plug",
     "swap": "2 plugs",
     "lead": "1 new lead",
-    "reroute": "1 lead re-routed",
+    "reroute": "re-route",
 }
 _FIELDS = {
     "no_hdr": ("hdr",),

@@ -6,19 +6,21 @@ import time
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Query, Router
+from ninja import Field, Query, Router, Schema
 
+from wavilex.core.chain.changes import apply
 from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.fixes import find_fixes
+from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import fixes_data, line_data
 from wavilex.core.chain.rig import Run, Socket
-from wavilex.core.chain.table import COLUMNS, carry_table, explain
+from wavilex.core.chain.table import COLUMNS, Row, carry_table, explain
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.sums import plain_count, source_of
 from wavilex.core.video.signal import encoding_name, mode_name
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.api import READ, LayerName, layer_of
+from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, TableOut
@@ -48,37 +50,29 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
     return remembered(job, ("fixes", run_uid, layer), answer)  # type: ignore[no-any-return]
 
 
-@router.get("/jobs/{job_uid}/runs/{run_uid}/table", operation_id="carryTable", response={200: TableOut, **READ})
-def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
-    """Every mode the run's boxes share, by encoding and depth."""
-    job = job_by_uid(job_uid)
-    run = _run(job, run_uid)
-    rows = [
-        {
-            "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
-            "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
-            "cells": [
-                {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
-                 "used_percent": c.used_percent, "stopped_by": c.stopped_by}
-                for c in r.cells
-            ],
-        }
-        for r in remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run))
-    ]  # fmt: skip
+def _table(rows: list[Row]) -> dict[str, Any]:
     columns = [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
-    return {"columns": columns, "rows": rows}
+    return {
+        "columns": columns,
+        "rows": [
+            {
+                "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
+                "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
+                "cells": [
+                    {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
+                     "used_percent": c.used_percent, "stopped_by": c.stopped_by}
+                    for c in r.cells
+                ],
+            }
+            for r in rows
+        ],
+    }  # fmt: skip
 
 
-@router.get("/jobs/{job_uid}/runs/{run_uid}/explain", operation_id="explain", response={200: ExplainedOut, **READ})
-def explain_signal(
-    request: HttpRequest, job_uid: str, run_uid: str, mode: str, encoding: str, bits: int,
-    layer: Query[LayerName] = "plan",
-) -> dict[str, Any]:  # fmt: skip
-    """One signal of the table with its sums."""
-    job = job_by_uid(job_uid)
-    told = explain(layer_of(job, layer), _run(job, run_uid), mode, encoding, bits)
+def _explained(layer: Layer, run: Run, signal: SignalIn) -> dict[str, Any]:
+    told = explain(layer, run, signal.mode, signal.encoding, signal.bits)
     if told is None:
-        raise ProblemError(404, "no_such_mode", "The boxes of this run do not share that mode.", mode[:40])
+        raise ProblemError(404, "no_such_mode", "The boxes of this run do not share that mode.", signal.mode)
     fullest = told.fullest
     return {
         "name": told.signal.name, "verdict": told.verdict, "sentence": told.sentence,
@@ -87,6 +81,45 @@ def explain_signal(
         "line": line_data(fullest) if fullest and told.sums else None,
         "plain_count": plain_count(fullest) if fullest and told.sums else None,
     }  # fmt: skip
+
+
+def _tried(job: models.Job, run_uid: str, payload: Tried, name: str) -> tuple[Layer, Run]:
+    after, _ = apply(rig_of(job), payload.ops)
+    run = after.runs.get(run_uid)
+    if run is None:
+        raise ProblemError(404, "no_such_run", "There is no such run in this job.", run_uid[:40])
+    return Layer(after, name, states_of(job)), run
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/table", operation_id="carryTable", response={200: TableOut, **READ})
+def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """Every mode the run's boxes share, by encoding and depth."""
+    job = job_by_uid(job_uid)
+    run = _run(job, run_uid)
+    return _table(remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run)))
+
+
+@router.post("/jobs/{job_uid}/runs/{run_uid}/try-table", operation_id="tryTable", response={200: TableOut, **WRITE})
+def try_table(
+    request: HttpRequest, job_uid: str, run_uid: str, payload: Tried, layer: Query[LayerName] = "plan"
+) -> dict[str, Any]:
+    """The table as it would be with these changes. Nothing is written."""
+    return _table(carry_table(*_tried(job_by_uid(job_uid), run_uid, payload, layer)))
+
+
+class SignalIn(Schema):
+    mode: str = Field(max_length=24)
+    encoding: str = Field(max_length=4)
+    bits: int = Field(ge=1, le=64)
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/explain", operation_id="explain", response={200: ExplainedOut, **READ})
+def explain_signal(
+    request: HttpRequest, job_uid: str, run_uid: str, signal: Query[SignalIn], layer: Query[LayerName] = "plan"
+) -> dict[str, Any]:
+    """One signal of the table with its sums."""
+    job = job_by_uid(job_uid)
+    return _explained(layer_of(job, layer), _run(job, run_uid), signal)
 
 
 @router.get("/jobs/{job_uid}/inputs", operation_id="rankInputs", response={200: list[InputOption], **READ})
