@@ -50,7 +50,7 @@ const scheme = {
 }
 
 export const preset = definePreset(Aura, {
-  primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '3px', lg: '3px', xl: '3px' } },
+  primitive: { borderRadius: { none: '0', xs: '2px', sm: '2px', md: '3px', xl: '3px' } },
   semantic: {
     transitionDuration: '0.1s',
     focusRing: { width: '2px', style: 'solid', color: 'var(--signal)', offset: '2px' },
