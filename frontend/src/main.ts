@@ -12,9 +12,15 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { preset } from './app/preset'
 import { router } from './app/router'
+import { session } from './app/session'
 import { startTheme } from './app/theme'
+import { whenSignedOut } from './api/client'
 
 startTheme()
+whenSignedOut(() => {
+  session.value = null
+  void router.replace({ path: '/enter', query: { to: router.currentRoute.value.fullPath } })
+})
 const nonce = document.querySelector<HTMLScriptElement>('script[nonce]')?.nonce
 createApp(App)
   .use(createPinia())

@@ -86,6 +86,11 @@ def test_an_address_that_is_none_is_a_problem_document(path: str, client: Client
     assert (response.status_code, response["Content-Type"]) == (404, "application/problem+json")
 
 
+def test_a_strange_host_is_refused(client: Client, db: None) -> None:
+    response = client.get("/api/v1/ready", headers={"host": "elsewhere.example"})
+    assert (response.status_code, response["Content-Type"]) == (400, "application/problem+json")
+
+
 def test_settings_are_those_of_a_real_installation() -> None:
     assert settings.DEBUG is False
     assert len(settings.SECRET_KEY) > 60

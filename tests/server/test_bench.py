@@ -25,12 +25,7 @@ from wavilex.instruments.lag_protocol import (
     encode,
 )
 from wavilex.instruments.lag_simulator import Simulator
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
+from wavilex.server.demo import free_port
 
 
 class Meter:

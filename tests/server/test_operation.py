@@ -16,8 +16,8 @@ from typing import Any
 
 import pytest
 
-from tests.server.test_bench import free_port
 from wavilex.server.backup import BackupError, back_up, restore
+from wavilex.server.demo import free_port
 
 
 class Server:

@@ -13,6 +13,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    InvalidSessionIdException,
+    StaleElementReferenceException,
+)
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -20,7 +25,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 from tools.browser import set_viewport, start_browser
 
-from tests.server.test_bench import free_port
+from wavilex.server.demo import free_port
 
 WAIT_SECONDS = 20
 
@@ -90,7 +95,6 @@ class Person:
     @staticmethod
     def _steady(look: Callable[[Any], Any]) -> Callable[[Any], Any]:
         """Elements may be painted anew while being looked at: look again then."""
-        from selenium.common.exceptions import StaleElementReferenceException
 
         def steady(driver: Any) -> Any:
             try:
@@ -102,7 +106,6 @@ class Person:
 
     def click(self, text: str, css: str = "button, a") -> None:
         """Click what says this; again if it was painted anew under the hand."""
-        from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
 
         def press(_: Any) -> bool:
             try:
@@ -146,6 +149,20 @@ class Person:
         self.find(".runs .run.on", label)
 
 
+def entered(app: App) -> Person:
+    """Somebody who came in. A browser that dies while starting on a busy machine is started again."""
+    for left in (2, 1, 0):
+        someone = Person(app)
+        try:
+            someone.enter()
+            return someone
+        except InvalidSessionIdException:
+            someone.driver.quit()
+            if not left:
+                raise
+    raise AssertionError("not reached")
+
+
 @pytest.fixture(scope="module")
 def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[App]:
     made = App(tmp_path_factory.mktemp("data"))
@@ -155,8 +172,7 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[App]:
 
 @pytest.fixture(scope="module")
 def person(app: App) -> Iterator[Person]:
-    someone = Person(app)
-    someone.enter()
+    someone = entered(app)
     yield someone
     errors = [e["message"] for e in someone.driver.get_log("browser") if "Content Security Policy" in e["message"]]
     someone.driver.quit()

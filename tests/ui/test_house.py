@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.ui.conftest import App, Person, set_viewport
+from tests.ui.conftest import App, Person, entered, set_viewport
 
 AXE = Path(__file__).resolve().parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 SHEETS = ("brief", "gear", "wiring", "signal", "lag", "handover")
@@ -105,8 +105,7 @@ def test_lead_certification_changes_the_verdict_and_comes_back(person: Person) -
 
 @pytest.fixture
 def other(app: App) -> Iterator[Person]:
-    someone = Person(app)
-    someone.enter()
+    someone = entered(app)
     yield someone
     someone.driver.quit()
 

@@ -70,6 +70,13 @@ interface Answer<T> {
   response: Response
 }
 
+let signedOut: () => void = () => undefined
+
+// What to do when the session has ended meanwhile.
+export function whenSignedOut(act: () => void) {
+  signedOut = act
+}
+
 // The data of an answer, or a Problem thrown.
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
@@ -80,6 +87,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.response.ok) return answer.data as T
   const body = (answer.error ?? {}) as Record<string, unknown>
+  if (body.code === 'not_signed_in' && !answer.response.url.endsWith('/session')) signedOut()
   throw new Problem(
     answer.response.status,
     String(body.code ?? 'unknown'),

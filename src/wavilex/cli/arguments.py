@@ -50,7 +50,6 @@ def build_parser() -> argparse.ArgumentParser:
     serve = sub.add_parser("serve", help="start the application with your own data")
     serve.add_argument("--port", type=int, default=8420)
     serve.add_argument("--host", default="127.0.0.1", help="127.0.0.1 unless TLS stands in front")
-    serve.add_argument("--demo", action="store_true", help=argparse.SUPPRESS)
     serve.set_defaults(run=commands.serve)
 
     user = sub.add_parser("user", help="make an account: the first one, or another")

@@ -69,8 +69,7 @@ def _program(module: str, *words: str) -> int:
 
 def serve(a: argparse.Namespace) -> int:
     """`wavilex serve`: becomes the server process."""
-    words = [sys.executable, "-m", "wavilex.server.run", "--port", str(a.port), "--host", a.host]
-    os.execv(sys.executable, [*words, *(["--demo"] if a.demo else [])])
+    os.execv(sys.executable, [sys.executable, "-m", "wavilex.server.run", "--port", str(a.port), "--host", a.host])
 
 
 def user(a: argparse.Namespace) -> int:

@@ -59,6 +59,10 @@ def not_found_view(request: HttpRequest, exception: Exception | None = None) -> 
     return problem(request, 404, "not_found", "There is nothing at this address.")
 
 
+def bad_request_view(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    return problem(request, 400, "request_unreadable", "The request cannot be read, or names a host this is not.")
+
+
 def server_error_view(request: HttpRequest) -> JsonResponse:
     return problem(request, 500, "internal", "Wavilex failed at this. Nothing was changed; the log has the details.")
 

@@ -44,7 +44,7 @@ const rename = (event: Event) =>
         <VerdictIcon :verdict="r.verdict" />
         <button class="plain name" @click="job.runUid = r.uid">{{ r.label }}</button>
         <span class="quiet small">{{ r.stages[0]?.label }} to {{ job.deviceOf(r.sink)?.label }}</span>
-        <button v-if="mayEdit()" class="out" @click="remove(r)">Take out<span class="sr"> {{ r.label }}</span></button>
+        <button v-if="mayEdit()" class="slight out" @click="remove(r)">Take out<span class="sr"> {{ r.label }}</span></button>
       </div>
       <WantFields :run="r" :disabled="!mayEdit()" />
     </article>
@@ -96,11 +96,6 @@ section {
 }
 .out {
   margin-left: auto;
-  min-height: 28px;
-  padding: 2px 8px;
-  font-weight: 400;
-  font-size: 13px;
-  border-color: var(--rule);
 }
 .add {
   margin-top: 10px;

@@ -26,7 +26,7 @@ const remove = (uid: string, label: string) => void job.change([{ op: 'remove_ti
       <li v-for="t in job.shown.titles" :key="t.uid">
         <b>{{ t.name }}</b>
         <span class="quiet">{{ t.render_rates.length ? `renders ${t.render_rates.join(', ')} frames/s` : 'rates not known' }}{{ t.competitive ? ' · competitive' : '' }}</span>
-        <button v-if="mayEdit()" class="out" @click="remove(t.uid, t.name)">Take out<span class="sr"> {{ t.name }}</span></button>
+        <button v-if="mayEdit()" class="slight" @click="remove(t.uid, t.name)">Take out<span class="sr"> {{ t.name }}</span></button>
       </li>
     </ul>
     <form v-if="mayEdit()" class="row" @submit.prevent="add">
@@ -52,13 +52,6 @@ li {
   gap: 10px;
   align-items: center;
   padding: 3px 0;
-}
-.out {
-  min-height: 28px;
-  padding: 2px 8px;
-  font-weight: 400;
-  font-size: 13px;
-  border-color: var(--rule);
 }
 .short {
   width: 90px;

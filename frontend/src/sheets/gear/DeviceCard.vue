@@ -33,7 +33,7 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
   <article class="card plate" :aria-label="device.label">
     <header>
       <input class="label" :value="device.label" :aria-label="`Label of ${device.label}`" maxlength="60" :disabled="!mayEdit()" @change="edit('label', $event)" />
-      <button v-if="mayEdit()" class="out" @click="$emit('remove')">Take out<span class="sr"> {{ device.label }}</span></button>
+      <button v-if="mayEdit()" class="slight" @click="$emit('remove')">Take out<span class="sr"> {{ device.label }}</span></button>
     </header>
     <p class="small"><b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span></p>
     <p class="small quiet">Gb/s: <span class="fig">{{ rates }}</span></p>
@@ -95,13 +95,6 @@ header {
 .label:hover:not(:disabled),
 .label:focus {
   border-color: var(--rule-strong);
-}
-.out {
-  min-height: 28px;
-  padding: 2px 8px;
-  font-weight: 400;
-  font-size: 13px;
-  border-color: var(--rule);
 }
 .pair {
   display: grid;

@@ -55,7 +55,7 @@ useKeys([
 </script>
 
 <template>
-  <section ref="panel" class="pick" :aria-label="`Where ${from?.label ?? ''} goes`">
+  <section ref="panel" class="float pick" :aria-label="`Where ${from?.label ?? ''} goes`">
     <h2>{{ from?.label }}, {{ fromPort?.label }}, to</h2>
     <p v-if="error" class="attn">{{ error.message }}</p>
     <p v-else-if="!data" class="quiet small">Trying every input…</p>
@@ -86,11 +86,6 @@ useKeys([
 
 <style scoped>
 .pick {
-  background: var(--plate);
-  border: 1.5px solid var(--signal);
-  border-radius: var(--r);
-  box-shadow: 0 6px 18px #0003;
-  padding: 9px 11px;
   width: 340px;
   max-height: 430px;
   overflow-y: auto;

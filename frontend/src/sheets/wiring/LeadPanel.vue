@@ -35,7 +35,7 @@ async function takeOut() {
 </script>
 
 <template>
-  <section v-if="lead" class="panel" :aria-label="`Lead ${lead.label}`">
+  <section v-if="lead" class="float panel" :aria-label="`Lead ${lead.label}`">
     <h2>Lead {{ lead.label }}</h2>
     <p>{{ name(lead.a) }} → {{ name(lead.b) }}</p>
     <p v-if="lead.verdict" class="row small"><VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span></p>
@@ -58,11 +58,6 @@ async function takeOut() {
 
 <style scoped>
 .panel {
-  background: var(--plate);
-  border: 1.5px solid var(--signal);
-  border-radius: var(--r);
-  box-shadow: 0 6px 18px #0003;
-  padding: 9px 11px;
   width: 300px;
 }
 .fields {

@@ -109,7 +109,7 @@ useKeys([
       />
       <div v-if="picked || lead" class="place" :style="panelPlace">
         <InputPicker v-if="picked && pickedPort?.direction === 'out'" :key="picked.device + picked.port" :device="picked.device" :port="picked.port" @close="close" />
-        <section v-else-if="picked" class="plate hint">
+        <section v-else-if="picked" class="float hint">
           <b>{{ pickedBox?.device.label }}, {{ pickedPort?.label }} is free.</b>
           <p>It takes {{ pickedPort?.rate_text }}. Pick the output that shall feed it.</p>
           <button @click="close">Close <kbd>Esc</kbd></button>
@@ -218,8 +218,6 @@ g.unknown .wire {
   width: 260px;
   display: grid;
   gap: 8px;
-  border-color: var(--signal);
-  box-shadow: 0 6px 18px #0003;
 }
 .leads {
   margin-top: 8px;

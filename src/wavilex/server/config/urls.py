@@ -6,7 +6,7 @@ from django.urls import path, re_path
 
 from wavilex.server.api import api
 from wavilex.server.page import page
-from wavilex.server.problems import not_found_view, server_error_view
+from wavilex.server.problems import bad_request_view, not_found_view, server_error_view
 
 urlpatterns = [
     path("api/v1/", api.urls),
@@ -14,5 +14,6 @@ urlpatterns = [
     re_path(r"^static/.*$", not_found_view),
     re_path(r"^(?!api/|static/).*$", page),
 ]
+handler400 = bad_request_view
 handler404 = not_found_view
 handler500 = server_error_view

@@ -110,7 +110,7 @@ def history(job: models.Job) -> tuple[list[models.ChangeSet], list[models.Change
     """What can be undone and what can be redone, the next one last."""
     undo: list[models.ChangeSet] = []
     redo: list[models.ChangeSet] = []
-    for change in job.changes.exclude(kind="start"):
+    for change in job.changes.exclude(kind="start").defer("ops", "inverse"):
         if change.kind == "undo":
             undo.pop()
             redo.append(change)
