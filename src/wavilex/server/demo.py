@@ -47,12 +47,10 @@ def main() -> int:
     server = subprocess.Popen(
         [sys.executable, "-m", "wavilex.server.run", "--demo", "--port", str(words.port)], env=env
     )
-    signal.signal(signal.SIGTERM, lambda *_: server.terminate())
+    for sign in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(sign, lambda *_: server.terminate())
     try:
         return server.wait()
-    except KeyboardInterrupt:
-        server.terminate()
-        return server.wait(timeout=10)
     finally:
         meter.terminate()
         meter.wait(timeout=5)

@@ -21,7 +21,13 @@ def prepare_database() -> Path | None:
     """Migrate if needed, after a backup. Answers the backup made, if any."""
     if not pending_migrations():
         return None
-    connection.close()
-    made = back_up(Path(settings.DATABASES["default"]["NAME"]), settings.DATA / "backups", "before-migration")
+    made = None
+    if connection.introspection.table_names():
+        connection.close()
+        made = back_up(Path(settings.DATABASES["default"]["NAME"]), settings.DATA / "backups", "before-migration")
+    else:
+        with connection.cursor() as cursor:  # a new, empty database: nothing to lose while its tables are made
+            cursor.execute("PRAGMA synchronous=OFF")
     call_command("migrate", interactive=False, verbosity=0)
+    connection.close()  # the next connection synchronises fully again
     return made
