@@ -26,7 +26,9 @@ createApp(App)
   .use(createPinia())
   .use(router)
   .use(VueQueryPlugin, {
-    queryClientConfig: { defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } } },
+    queryClientConfig: {
+      defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } },
+    },
   })
   .use(PrimeVue, {
     csp: { nonce },

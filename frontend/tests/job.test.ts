@@ -6,7 +6,16 @@ import { useJob } from '../src/shared/job'
 
 function view(revision: number, extra: Partial<View> = {}): View {
   const run = { uid: 'r', label: 'Den', verdict: 'blocked', headline: '' }
-  return { uid: 'j', revision, runs: [run], devices: [], leads: [], can_undo: null, can_redo: null, ...extra } as unknown as View
+  return {
+    uid: 'j',
+    revision,
+    runs: [run],
+    devices: [],
+    leads: [],
+    can_undo: null,
+    can_redo: null,
+    ...extra,
+  } as unknown as View
 }
 const ok = (data: unknown) => ({ data, response: { ok: true, status: 200 } })
 const refused = (status: number, body: object) => ({ error: body, response: { ok: false, status } })

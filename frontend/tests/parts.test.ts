@@ -7,11 +7,14 @@ import VerdictIcon from '../src/shared/VerdictIcon.vue'
 import { metres, percent } from '../src/shared/words'
 
 describe('a verdict', () => {
-  it.each(['fits', 'tight', 'compressed', 'blocked', 'unknown'] as const)('%s is a shape and a word', (verdict) => {
-    const icon = mount(VerdictIcon, { props: { verdict } })
-    expect(icon.text()).toBe(verdict)
-    expect(icon.find('svg').element.children.length).toBeGreaterThan(0)
-  })
+  it.each(['fits', 'tight', 'compressed', 'blocked', 'unknown'] as const)(
+    '%s is a shape and a word',
+    (verdict) => {
+      const icon = mount(VerdictIcon, { props: { verdict } })
+      expect(icon.text()).toBe(verdict)
+      expect(icon.find('svg').element.children.length).toBeGreaterThan(0)
+    },
+  )
 })
 
 describe('figures', () => {
@@ -23,17 +26,44 @@ describe('figures', () => {
   })
 })
 
-const cell = (verdict: string, used: number | null, stopped: string | null = null) => ({ encoding: 'rgb', bits: 8, verdict, used_percent: used, stopped_by: stopped })
+const cell = (verdict: string, used: number | null, stopped: string | null = null) => ({
+  encoding: 'rgb',
+  bits: 8,
+  verdict,
+  used_percent: used,
+  stopped_by: stopped,
+})
 const table = {
   columns: [{ encoding: 'rgb', bits: 8, name: 'RGB, 4:4:4' }],
   rows: [
-    { mode: '3840x2160@120', name: '2160p120', width: 3840, height: 2160, hz: 120, timing: 'vic:118', family: 'CTA', wanted: true, cells: [cell('blocked', 198, 'rate')] },
-    { mode: '1920x1080@60', name: '1080p60', width: 1920, height: 1080, hz: 60, timing: 'vic:16', family: 'CTA', wanted: false, cells: [cell('fits', 25)] },
+    {
+      mode: '3840x2160@120',
+      name: '2160p120',
+      width: 3840,
+      height: 2160,
+      hz: 120,
+      timing: 'vic:118',
+      family: 'CTA',
+      wanted: true,
+      cells: [cell('blocked', 198, 'rate')],
+    },
+    {
+      mode: '1920x1080@60',
+      name: '1080p60',
+      width: 1920,
+      height: 1080,
+      hz: 60,
+      timing: 'vic:16',
+      family: 'CTA',
+      wanted: false,
+      cells: [cell('fits', 25)],
+    },
   ],
 }
 
 describe('the table of modes', () => {
-  const shown = (filter: string) => mount(CarryTable, { props: { table: table as never, chosen: null, filter } })
+  const shown = (filter: string) =>
+    mount(CarryTable, { props: { table: table as never, chosen: null, filter } })
   it('says the share left over, and for what is blocked the share it would need', () => {
     const text = shown('all').text()
     expect(text).toContain('198 %')

@@ -1165,6 +1165,11 @@ export interface components {
         };
         /** NewJob */
         NewJob: {
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
             /** Title */
             title: string;
         };

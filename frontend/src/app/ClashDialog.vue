@@ -17,17 +17,36 @@ const place = (path: string) => path.split('/').filter(Boolean).join(' › ')
 </script>
 
 <template>
-  <Dialog :visible="job.clash !== null" modal :closable="false" header="Somebody changed the same thing" :style="{ width: '560px' }">
-    <p>Your change “{{ job.clash?.edit.label }}” was not made yet. Choose which version stays; the other can be had back by undo.</p>
+  <Dialog
+    :visible="job.clash !== null"
+    modal
+    :closable="false"
+    header="Somebody changed the same thing"
+    :style="{ width: '560px' }"
+  >
+    <p>
+      Your change “{{ job.clash?.edit.label }}” was not made yet. Choose which version stays; the other can be
+      had back by undo.
+    </p>
     <table class="plain">
       <thead>
-        <tr><th>What</th><th>Theirs</th><th>Yours</th></tr>
+        <tr>
+          <th>What</th>
+          <th>Theirs</th>
+          <th>Yours</th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="(c, n) in job.clash?.clashes" :key="n">
           <td>{{ place(c.path) }}</td>
-          <td><b>{{ words(c.theirs) }}</b><br /><small class="quiet">{{ c.by }}, {{ shortTime(c.at) }}</small></td>
-          <td><b>{{ words(c.yours) }}</b></td>
+          <td>
+            <b>{{ words(c.theirs) }}</b><br /><small class="quiet"
+              >{{ c.by }}, {{ shortTime(c.at, job.view?.time_zone) }}</small
+            >
+          </td>
+          <td>
+            <b>{{ words(c.yours) }}</b>
+          </td>
         </tr>
       </tbody>
     </table>

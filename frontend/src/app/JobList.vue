@@ -36,7 +36,14 @@ async function make(call: () => Promise<{ uid: string }>) {
     tell(problem.where ? `${problem.where}: ${problem.detail}` : problem.detail, { bad: true })
   }
 }
-const create = () => make(() => ask(api.POST('/api/v1/jobs', { body: { title: title.value.trim() } })))
+const create = () =>
+  make(() =>
+    ask(
+      api.POST('/api/v1/jobs', {
+        body: { title: title.value.trim(), time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
+      }),
+    ),
+  )
 
 async function readFile(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
@@ -48,7 +55,10 @@ async function readFile(event: Event) {
 
 async function archive(uid: string, away: boolean) {
   await ask(
-    api.POST('/api/v1/jobs/{job_uid}/archive', { params: { path: { job_uid: uid } }, body: { archived: away } }),
+    api.POST('/api/v1/jobs/{job_uid}/archive', {
+      params: { path: { job_uid: uid } },
+      body: { archived: away },
+    }),
   )
   await queries.invalidateQueries({ queryKey: ['jobs'] })
   tell(away ? 'Put away; it is under “put away” and can be brought back.' : 'Brought back.')
@@ -76,7 +86,15 @@ async function leave() {
         <button class="go" type="submit">New job</button>
       </form>
       <button v-if="mayEdit()" @click="file?.click()">Read a job file…</button>
-      <input ref="file" class="sr" type="file" accept=".json,application/json" tabindex="-1" aria-label="Job file" @change="readFile" />
+      <input
+        ref="file"
+        class="sr"
+        type="file"
+        accept=".json,application/json"
+        tabindex="-1"
+        aria-label="Job file"
+        @change="readFile"
+      />
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>
     <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
@@ -90,10 +108,14 @@ async function leave() {
         <RouterLink :to="`/jobs/${j.uid}/wiring`" class="name">{{ j.title }}</RouterLink>
         <span class="quiet small">{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at) }}</span>
         <span class="runs">
-          <span v-for="r in j.runs" :key="r.label" class="run"><VerdictIcon :verdict="r.verdict as Verdict" /> {{ r.label }}</span>
+          <span v-for="r in j.runs" :key="r.label" class="run"
+            ><VerdictIcon :verdict="r.verdict as Verdict" /> {{ r.label }}</span
+          >
           <span v-if="!j.runs.length" class="quiet small">no run yet</span>
         </span>
-        <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">{{ j.archived ? 'Bring back' : 'Put away' }}</button>
+        <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">
+          {{ j.archived ? 'Bring back' : 'Put away' }}
+        </button>
       </li>
     </ul>
   </main>

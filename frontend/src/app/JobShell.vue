@@ -38,7 +38,11 @@ async function load(uid: string) {
     missing.value = problem.detail
   }
 }
-watch(() => route.params.job, (uid) => typeof uid === 'string' && load(uid), { immediate: true })
+watch(
+  () => route.params.job,
+  (uid) => typeof uid === 'string' && load(uid),
+  { immediate: true },
+)
 watch(
   () => [job.view?.title, sheet.value.name],
   () => (document.title = `${sheet.value.name} · ${job.view?.title ?? ''} · Wavilex`),
@@ -78,14 +82,29 @@ useKeys([
     <h1>{{ missing }}</h1>
     <p><RouterLink to="/">All jobs</RouterLink></p>
   </main>
-  <div v-else-if="job.view" class="shell" :class="[`tape-${sheet.tape}`, { 'no-why': sheet.why === 'none', trying: job.ghost }]">
+  <div
+    v-else-if="job.view"
+    class="shell"
+    :class="[`tape-${sheet.tape}`, { 'no-why': sheet.why === 'none', trying: job.ghost }]"
+  >
     <header>
       <RouterLink to="/" class="mark" title="All jobs">Wavilex</RouterLink>
       <span class="job">{{ job.shown?.title }}</span>
       <RunsBar v-if="sheet.id !== 'handover'" />
-      <button v-if="sheet.why !== 'none'" class="why-button" :aria-expanded="whyOpen" @click="whyOpen = !whyOpen">Why <kbd>Y</kbd></button>
+      <button
+        v-if="sheet.why !== 'none'"
+        class="why-button"
+        :aria-expanded="whyOpen"
+        @click="whyOpen = !whyOpen"
+      >
+        Why <kbd>Y</kbd>
+      </button>
       <div class="steps">
-        <button :disabled="!job.view.can_undo" :title="job.view.can_undo ? `Undo: ${job.view.can_undo}` : 'Nothing to undo'" @click="job.step('undo')">
+        <button
+          :disabled="!job.view.can_undo"
+          :title="job.view.can_undo ? `Undo: ${job.view.can_undo}` : 'Nothing to undo'"
+          @click="job.step('undo')"
+        >
           Undo <kbd>U</kbd>
         </button>
         <button aria-label="Keys and display" @click="help = true"><kbd>?</kbd></button>

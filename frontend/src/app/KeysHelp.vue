@@ -14,12 +14,27 @@ const rows = computed(() => {
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal header="Keys and display" :style="{ width: '560px' }" dismissable-mask>
-    <p class="row"><ToggleSwitch :model-value="keysOn" input-id="keys-on" @update:model-value="switchKeys" /><label for="keys-on">single keys work (never while typing)</label></p>
+  <Dialog
+    v-model:visible="visible"
+    modal
+    header="Keys and display"
+    :style="{ width: '560px' }"
+    dismissable-mask
+  >
+    <p class="row">
+      <ToggleSwitch :model-value="keysOn" input-id="keys-on" @update:model-value="switchKeys" /><label
+        for="keys-on"
+        >single keys work (never while typing)</label
+      >
+    </p>
     <ul>
-      <li v-for="s in rows" :key="s.key"><kbd>{{ s.key }}</kbd> {{ s.does }}</li>
+      <li v-for="s in rows" :key="s.key">
+        <kbd>{{ s.key }}</kbd> {{ s.does }}
+      </li>
     </ul>
-    <p><button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }} display</button></p>
+    <p>
+      <button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }} display</button>
+    </p>
   </Dialog>
 </template>
 

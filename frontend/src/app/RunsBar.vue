@@ -53,9 +53,17 @@ useKeys([
       <VerdictIcon :verdict="r.verdict" /><span class="label">{{ r.label }}</span> <kbd>{{ n + 1 }}</kbd>
     </button>
     <span v-if="rest.length" class="more">
-      <button class="run" :aria-expanded="open" aria-haspopup="true" @click="toggle">{{ rest.length }} more <kbd>R</kbd></button>
+      <button class="run" :aria-expanded="open" aria-haspopup="true" @click="toggle">
+        {{ rest.length }} more <kbd>R</kbd>
+      </button>
       <span v-if="open" ref="list" class="list plate" @keydown.esc.stop="open = false">
-        <button v-for="r in rest" :key="r.uid" class="run" :aria-pressed="r.uid === job.run?.uid" @click="choose(r.uid)">
+        <button
+          v-for="r in rest"
+          :key="r.uid"
+          class="run"
+          :aria-pressed="r.uid === job.run?.uid"
+          @click="choose(r.uid)"
+        >
           <VerdictIcon :verdict="r.verdict" />{{ r.label }}
         </button>
       </span>

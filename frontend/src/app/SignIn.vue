@@ -22,7 +22,9 @@ async function enter(call: () => Promise<typeof session.value>) {
   wrong.value = ''
   try {
     session.value = await call()
-    await router.push(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/')
+    await router.push(
+      typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/',
+    )
   } catch (problem) {
     if (!(problem instanceof Problem)) throw problem
     wrong.value = problem.detail
@@ -31,7 +33,9 @@ async function enter(call: () => Promise<typeof session.value>) {
   }
 }
 const signIn = () =>
-  enter(() => ask(api.POST('/api/v1/session/sign-in', { body: { name: name.value, password: password.value } })))
+  enter(() =>
+    ask(api.POST('/api/v1/session/sign-in', { body: { name: name.value, password: password.value } })),
+  )
 const enterDemo = () => enter(() => ask(api.POST('/api/v1/session/demo')))
 </script>
 
@@ -43,7 +47,9 @@ const enterDemo = () => enter(() => ask(api.POST('/api/v1/session/demo')))
       </svg>
       <h1>Wavilex</h1>
       <p>Plan, check and prove what reaches the screen.</p>
-      <button v-if="demo" class="go big" :disabled="busy" @click="enterDemo">Enter as the demo technician</button>
+      <button v-if="demo" class="go big" :disabled="busy" @click="enterDemo">
+        Enter as the demo technician
+      </button>
       <form @submit.prevent="signIn">
         <label for="name">Name</label>
         <input id="name" v-model="name" autocomplete="username" required />

@@ -32,18 +32,26 @@ const after = computed(() => Math.max(0, (run.value?.links.length ?? 0) - window
 
 const width = (link: Link) => `${Math.min(100, link.used_percent ?? 0)}%`
 const below = (link: Link) => {
-  if (link.verdict === 'blocked') return run.value?.carried ? `falls back to ${run.value.carried}` : 'nothing fits'
+  if (link.verdict === 'blocked')
+    return run.value?.carried ? `falls back to ${run.value.carried}` : 'nothing fits'
   if (link.verdict === 'unknown') return 'nobody knows what it carries'
   return link.transport === 'frl' ? `${link.ceiling} FRL` : `${link.ceiling} TMDS`
 }
 const columns = computed(() => {
-  const middle = stages.value.slice(1).map(() => 'minmax(90px, 1fr) auto').join(' ')
+  const middle = stages.value
+    .slice(1)
+    .map(() => 'minmax(90px, 1fr) auto')
+    .join(' ')
   return `${before.value ? 'auto ' : ''}auto ${middle}${after.value ? ' auto' : ''}`
 })
 </script>
 
 <template>
-  <footer v-if="run" :class="{ thin: props.thin, ghost: job.ghost }" aria-label="The run from source to glass">
+  <footer
+    v-if="run"
+    :class="{ thin: props.thin, ghost: job.ghost }"
+    aria-label="The run from source to glass"
+  >
     <template v-if="props.thin">
       <VerdictIcon :verdict="run.verdict" word />
       <b>{{ run.label }}</b>
@@ -58,10 +66,18 @@ const columns = computed(() => {
         </div>
         <div v-if="links[n]" class="link" :class="links[n].verdict">
           <span v-if="n + before === pinch" class="pinch">
-            {{ links[n].verdict === 'blocked' ? 'stops here' : links[n].verdict === 'unknown' ? 'not known here' : 'narrowest here' }}
+            {{
+              links[n].verdict === 'blocked'
+                ? 'stops here'
+                : links[n].verdict === 'unknown'
+                  ? 'not known here'
+                  : 'narrowest here'
+            }}
           </span>
           <p>
-            <span class="ink">{{ links[n].lead_label }} · {{ links[n].grade_name }}, {{ metres(links[n].length_mm) }}</span>
+            <span class="ink"
+              >{{ links[n].lead_label }} · {{ links[n].grade_name }}, {{ metres(links[n].length_mm) }}</span
+            >
             <span class="fig ink">{{ loadText(links[n]) }}</span>
           </p>
           <div
@@ -75,7 +91,9 @@ const columns = computed(() => {
           >
             <div class="load" :style="{ width: width(links[n]) }"></div>
           </div>
-          <p><span>{{ below(links[n]) }}</span><VerdictIcon :verdict="links[n].verdict" word /></p>
+          <p>
+            <span>{{ below(links[n]) }}</span><VerdictIcon :verdict="links[n].verdict" word />
+          </p>
         </div>
       </template>
       <div v-if="!links.length && stages.length > 1" class="gap">no lead joins them yet</div>

@@ -14,7 +14,9 @@ const fullest = computed(() => {
   const stopped = links.find((l) => l.verdict === 'blocked')
   return stopped ?? links.sort((a, b) => (b.used_percent ?? 0) - (a.used_percent ?? 0))[0] ?? null
 })
-const sums = computed(() => run.value?.limiting?.quantities.length ? run.value.limiting.quantities : (fullest.value?.quantities ?? []))
+const sums = computed(() =>
+  run.value?.limiting?.quantities.length ? run.value.limiting.quantities : (fullest.value?.quantities ?? []),
+)
 </script>
 
 <template>
@@ -22,12 +24,17 @@ const sums = computed(() => run.value?.limiting?.quantities.length ? run.value.l
     <h2>{{ run.label }}, why</h2>
     <p class="verdict"><VerdictIcon :verdict="run.verdict" /> {{ run.headline }}</p>
     <p class="quiet small">{{ run.stages.map((s) => s.label).join(' → ') }}</p>
-    <p v-if="run.limiting?.because" class="quiet small">{{ run.limiting.because }} ({{ run.limiting.provenance }}).</p>
+    <p v-if="run.limiting?.because" class="quiet small">
+      {{ run.limiting.because }} ({{ run.limiting.provenance }}).
+    </p>
     <SumLines :quantities="sums" />
     <FixList />
     <p v-if="fullest" class="src">{{ fullest.source }}</p>
   </div>
-  <div v-else class="quiet"><b>No run yet.</b> A run joins one source to one screen: add it on Brief, or plug a source into a screen on Wiring.</div>
+  <div v-else class="quiet">
+    <b>No run yet.</b> A run joins one source to one screen: add it on Brief, or plug a source into a screen
+    on Wiring.
+  </div>
 </template>
 
 <style scoped>

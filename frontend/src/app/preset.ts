@@ -39,8 +39,18 @@ const scheme = {
     placeholderColor: 'var(--ink-3)',
     shadow: 'none',
   },
-  text: { color: 'var(--ink)', hoverColor: 'var(--ink)', mutedColor: 'var(--ink-2)', hoverMutedColor: 'var(--ink-2)' },
-  content: { background: 'var(--plate)', hoverBackground: 'var(--paper)', borderColor: 'var(--rule)', color: 'var(--ink)' },
+  text: {
+    color: 'var(--ink)',
+    hoverColor: 'var(--ink)',
+    mutedColor: 'var(--ink-2)',
+    hoverMutedColor: 'var(--ink-2)',
+  },
+  content: {
+    background: 'var(--plate)',
+    hoverBackground: 'var(--paper)',
+    borderColor: 'var(--rule)',
+    color: 'var(--ink)',
+  },
   overlay: {
     select: { background: 'var(--plate)', borderColor: 'var(--rule-strong)', color: 'var(--ink)' },
     popover: { background: 'var(--plate)', borderColor: 'var(--rule-strong)', color: 'var(--ink)' },

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Ways to lift what blocks, cheapest first: try shows the effect, apply edits the plan.
 import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { computed } from 'vue'
 
 import { api, ask, type Fix } from '../api/client'
@@ -8,20 +9,28 @@ import { useKeys } from '../app/keys'
 import { mayEdit } from '../app/session'
 import { useJob } from './job'
 
+const SETTLE_MS = 120
 const job = useJob()
 const committed = computed(() => job.view?.runs.find((r) => r.uid === job.run?.uid) ?? null)
-const wanted = computed(() => committed.value?.verdict === 'blocked' || committed.value?.verdict === 'unknown')
+const wanted = computed(
+  () => committed.value?.verdict === 'blocked' || committed.value?.verdict === 'unknown',
+)
+// A search follows the last of several quick edits, not each of them.
+const question = computed(
+  () => `${job.view?.uid ?? ''} ${job.view?.revision ?? 0} ${committed.value?.uid ?? ''}`,
+)
+const asked = refDebounced(question, SETTLE_MS)
 const { data, isFetching, error } = useQuery({
-  queryKey: computed(() => ['fixes', job.view?.uid, job.view?.revision, committed.value?.uid]),
+  queryKey: computed(() => ['fixes', asked.value]),
   queryFn: () =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/fixes', {
         params: { path: { job_uid: job.view?.uid ?? '', run_uid: committed.value?.uid ?? '' } },
       }),
     ),
-  enabled: wanted,
+  enabled: computed(() => wanted.value && asked.value === question.value),
 })
-const ways = computed(() => (wanted.value ? (data.value?.ways ?? []) : []))
+const ways = computed(() => (wanted.value && asked.value === question.value ? (data.value?.ways ?? []) : []))
 const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
 
 function toggle(fix: Fix) {
@@ -31,7 +40,11 @@ function toggle(fix: Fix) {
 const apply = (fix: Fix) => void job.change(fix.ops, fix.label)
 
 useKeys([
-  { key: 'T', does: 'Try the cheapest way, or end trying', run: () => ways.value[0] && toggle(ways.value[0]) },
+  {
+    key: 'T',
+    does: 'Try the cheapest way, or end trying',
+    run: () => ways.value[0] && toggle(ways.value[0]),
+  },
   {
     key: 'A',
     does: 'Apply the tried way, or the cheapest',
@@ -46,10 +59,17 @@ useKeys([
 <template>
   <section v-if="wanted" aria-label="Ways to lift it">
     <h2>Ways to lift it</h2>
-    <p v-if="isFetching && !data" class="quiet small" role="status">Looking for the cheapest way…</p>
+    <p v-if="!ways.length && (isFetching || asked !== question)" class="quiet small" role="status">
+      Looking for the cheapest way…
+    </p>
     <p v-else-if="error" class="attn">{{ error.message }}</p>
     <p v-else-if="!ways.length" class="needs">{{ data?.needs || 'No stated move lifts it.' }}</p>
-    <article v-for="(fix, n) in ways" :key="fix.label" class="fix" :class="{ best: n === 0, tried: tried(fix) }">
+    <article
+      v-for="(fix, n) in ways"
+      :key="fix.label"
+      class="fix"
+      :class="{ best: n === 0, tried: tried(fix) }"
+    >
       <b>{{ fix.label }}</b>
       <span class="cost">{{ fix.cost_text }}</span>
       <small>
@@ -65,8 +85,11 @@ useKeys([
       </div>
     </article>
     <p v-if="data" class="src">
-      {{ data.proved ? 'First way proved cheapest over the stated moves' : 'Time ran out: a cheaper way may exist' }};
-      {{ data.tried }} rigs looked at.
+      {{
+        data.proved
+          ? 'First way proved cheapest over the stated moves'
+          : 'Time ran out: a cheaper way may exist'
+      }}; {{ data.tried }} rigs looked at.
     </p>
   </section>
 </template>

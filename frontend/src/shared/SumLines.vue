@@ -7,7 +7,11 @@ defineProps<{ quantities: Quantity[] }>()
 
 <template>
   <dl v-if="quantities.length" class="sum">
-    <div v-for="q in quantities" :key="q.name" :class="{ over: q.over, last: q.name === 'together' || q.name === 'used' }">
+    <div
+      v-for="q in quantities"
+      :key="q.name"
+      :class="{ over: q.over, last: q.name === 'together' || q.name === 'used' }"
+    >
       <dt>{{ q.name }}</dt>
       <dd>{{ q.text }}</dd>
     </div>

@@ -20,8 +20,22 @@ defineProps<{ verdict: Verdict; word?: boolean }>()
         stroke="currentColor"
         stroke-width="1.8"
       />
-      <path v-else-if="verdict === 'blocked'" d="M2.5 2.5l9 9M11.5 2.5l-9 9" stroke="currentColor" stroke-width="2.4" />
-      <circle v-else cx="7" cy="7" r="5" fill="none" stroke="currentColor" stroke-width="1.6" stroke-dasharray="2.5 2" />
+      <path
+        v-else-if="verdict === 'blocked'"
+        d="M2.5 2.5l9 9M11.5 2.5l-9 9"
+        stroke="currentColor"
+        stroke-width="2.4"
+      />
+      <circle
+        v-else
+        cx="7"
+        cy="7"
+        r="5"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.6"
+        stroke-dasharray="2.5 2"
+      />
     </svg>
     <span :class="word ? '' : 'sr'">{{ verdict }}</span>
   </span>

@@ -42,8 +42,14 @@ const ticked = (event: Event) => (event.target as HTMLInputElement).checked
         <option v-for="b in BITS" :key="b" :value="b">{{ b }}-bit</option>
       </select>
     </span>
-    <label class="tick"><input type="checkbox" :checked="run.want.vrr" @change="set('vrr', ticked($event))" /> variable refresh</label>
-    <label class="tick"><input type="checkbox" :checked="run.want.low_lag" @change="set('low_lag', ticked($event))" /> low latency</label>
+    <label class="tick"
+      ><input type="checkbox" :checked="run.want.vrr" @change="set('vrr', ticked($event))" /> variable
+      refresh</label
+    >
+    <label class="tick"
+      ><input type="checkbox" :checked="run.want.low_lag" @change="set('low_lag', ticked($event))" /> low
+      latency</label
+    >
   </fieldset>
 </template>
 

@@ -26,7 +26,9 @@ export const useJob = defineStore('job', () => {
   let trial = 0
 
   const shown = computed(() => ghost.value ?? view.value)
-  const run = computed(() => shown.value?.runs.find((r) => r.uid === runUid.value) ?? shown.value?.runs[0] ?? null)
+  const run = computed(
+    () => shown.value?.runs.find((r) => r.uid === runUid.value) ?? shown.value?.runs[0] ?? null,
+  )
   const deviceOf = (uid: string) => shown.value?.devices.find((d) => d.uid === uid)
 
   // Late answers are dropped: only a newer revision of the same job is painted.
@@ -93,7 +95,12 @@ export const useJob = defineStore('job', () => {
         ask(
           api.POST('/api/v1/jobs/{job_uid}/changes', {
             params: { path: { job_uid: uid } },
-            body: { base_revision: base ?? view.value?.revision ?? 0, uid: edit.uid, ops: edit.ops, label: edit.label },
+            body: {
+              base_revision: base ?? view.value?.revision ?? 0,
+              uid: edit.uid,
+              ops: edit.ops,
+              label: edit.label,
+            },
           }),
         ),
       )
@@ -102,7 +109,12 @@ export const useJob = defineStore('job', () => {
         const clashes = (problem.more.clashes ?? []) as Clash[]
         clash.value = { edit, clashes, revision: Number(problem.more.revision) }
       } else if (problem instanceof Problem) {
-        tell(problem.where && !problem.where.startsWith('ops') ? `${problem.where}: ${problem.detail}` : problem.detail, { bad: true })
+        tell(
+          problem.where && !problem.where.startsWith('ops')
+            ? `${problem.where}: ${problem.detail}`
+            : problem.detail,
+          { bad: true },
+        )
       } else throw problem
       return false
     }
@@ -125,7 +137,9 @@ export const useJob = defineStore('job', () => {
     stopTry()
     const body = { uid: newUid() }
     try {
-      await persist(() => ask(api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { path: { job_uid: uid } }, body })))
+      await persist(() =>
+        ask(api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { path: { job_uid: uid } }, body })),
+      )
       tell(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`)
     } catch (problem) {
       if (problem instanceof Problem) tell(problem.detail, { bad: true })
@@ -160,7 +174,23 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    view, ghost, ghostLabel, ghostOps, shown, run, runUid, waiting, unreached, clash,
-    open, refresh, change, settleClash, step, tryOut, stopTry, deviceOf,
+    view,
+    ghost,
+    ghostLabel,
+    ghostOps,
+    shown,
+    run,
+    runUid,
+    waiting,
+    unreached,
+    clash,
+    open,
+    refresh,
+    change,
+    settleClash,
+    step,
+    tryOut,
+    stopTry,
+    deviceOf,
   }
 })

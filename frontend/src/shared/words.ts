@@ -1,7 +1,8 @@
 // Figures as people read them. Only formatting: every number comes from the server.
 import type { Link } from '../api/client'
 
-export const metres = (mm: number | null | undefined) => (mm == null ? 'length not measured' : `${mm / 1000} m`)
+export const metres = (mm: number | null | undefined) =>
+  mm == null ? 'length not measured' : `${mm / 1000} m`
 export const percent = (value: number | null | undefined) => (value == null ? '?' : `${Math.round(value)} %`)
 export const ms = (value: number | null | undefined) => (value == null ? '–' : `${value.toFixed(1)} ms`)
 export const loadText = (link: Link) =>
@@ -9,7 +10,13 @@ export const loadText = (link: Link) =>
 export const hdrNames = { off: 'standard', static: 'HDR', dynamic: 'dynamic HDR' } as const
 export const chromaNames = { any: 'any', '422': '4:2:2 or up', '444': '4:4:4 or RGB' } as const
 
-export function shortTime(iso: string): string {
-  const date = new Date(iso)
-  return date.toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+// A time in the job's zone (or the browser's own): `25 Nov, 14:05`.
+export function shortTime(iso: string, timeZone?: string): string {
+  return new Date(iso).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone,
+  })
 }

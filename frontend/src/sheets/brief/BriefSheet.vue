@@ -18,14 +18,21 @@ const screens = computed(() => job.shown?.devices.filter((d) => d.role === 'scre
 
 async function add() {
   const from = job.deviceOf(source.value)
-  const row = { uid: newUid().slice(0, 12), label: from?.label ?? 'run', source: source.value, sink: sink.value, want: {} }
+  const row = {
+    uid: newUid().slice(0, 12),
+    label: from?.label ?? 'run',
+    source: source.value,
+    sink: sink.value,
+    want: {},
+  }
   if (await job.change([{ op: 'add_run', run: row }], `run ${row.label} added`)) {
     job.runUid = row.uid
     source.value = ''
     sink.value = ''
   }
 }
-const remove = (run: Run) => void job.change([{ op: 'remove_run', run: run.uid }], `run ${run.label} taken out`)
+const remove = (run: Run) =>
+  void job.change([{ op: 'remove_run', run: run.uid }], `run ${run.label} taken out`)
 const rename = (event: Event) =>
   void job.change([{ op: 'set_title', value: (event.target as HTMLInputElement).value }], 'title of the job')
 </script>
@@ -37,14 +44,23 @@ const rename = (event: Event) =>
     <h2>Wants, run by run</h2>
     <div v-if="!job.shown?.runs.length" class="empty">
       <b>No run yet.</b> A run is one source to one screen.
-      <template v-if="!sources.length || !screens.length">Add a source and a screen on <RouterLink to="gear">Gear</RouterLink> first.</template>
+      <template v-if="!sources.length || !screens.length"
+        >Add a source and a screen on <RouterLink to="gear">Gear</RouterLink> first.</template
+      >
     </div>
-    <article v-for="r in job.shown?.runs" :key="r.uid" class="run plate" :class="{ on: r.uid === job.run?.uid }">
+    <article
+      v-for="r in job.shown?.runs"
+      :key="r.uid"
+      class="run plate"
+      :class="{ on: r.uid === job.run?.uid }"
+    >
       <div class="head">
         <VerdictIcon :verdict="r.verdict" />
         <button class="plain name" @click="job.runUid = r.uid">{{ r.label }}</button>
         <span class="quiet small">{{ r.stages[0]?.label }} to {{ job.deviceOf(r.sink)?.label }}</span>
-        <button v-if="mayEdit()" class="slight out" @click="remove(r)">Take out<span class="sr"> {{ r.label }}</span></button>
+        <button v-if="mayEdit()" class="slight out" @click="remove(r)">
+          Take out<span class="sr"> {{ r.label }}</span>
+        </button>
       </div>
       <WantFields :run="r" :disabled="!mayEdit()" />
     </article>

@@ -24,7 +24,15 @@ function keep(key: string, event: Event) {
     <div class="grid">
       <div v-for="[key, question, example] in QUESTIONS" :key="key">
         <label :for="`survey-${key}`">{{ question }}</label>
-        <textarea :id="`survey-${key}`" rows="2" maxlength="1000" :value="job.shown?.survey[key]" :placeholder="example" :disabled="!mayEdit()" @change="keep(key, $event)"></textarea>
+        <textarea
+          :id="`survey-${key}`"
+          rows="2"
+          maxlength="1000"
+          :value="job.shown?.survey[key]"
+          :placeholder="example"
+          :disabled="!mayEdit()"
+          @change="keep(key, $event)"
+        ></textarea>
       </div>
     </div>
   </section>

@@ -12,11 +12,20 @@ const rates = ref('60')
 const competitive = ref(false)
 
 async function add() {
-  const list = rates.value.split(/[\s,/]+/).filter(Boolean).map(Number)
-  const row = { uid: newUid().slice(0, 12), name: name.value.trim(), render_rates: list, competitive: competitive.value }
+  const list = rates.value
+    .split(/[\s,/]+/)
+    .filter(Boolean)
+    .map(Number)
+  const row = {
+    uid: newUid().slice(0, 12),
+    name: name.value.trim(),
+    render_rates: list,
+    competitive: competitive.value,
+  }
   if (await job.change([{ op: 'add_title', title: row }], `title ${row.name} added`)) name.value = ''
 }
-const remove = (uid: string, label: string) => void job.change([{ op: 'remove_title', title: uid }], `title ${label} taken out`)
+const remove = (uid: string, label: string) =>
+  void job.change([{ op: 'remove_title', title: uid }], `title ${label} taken out`)
 </script>
 
 <template>
@@ -25,13 +34,19 @@ const remove = (uid: string, label: string) => void job.change([{ op: 'remove_ti
     <ul v-if="job.shown?.titles.length">
       <li v-for="t in job.shown.titles" :key="t.uid">
         <b>{{ t.name }}</b>
-        <span class="quiet">{{ t.render_rates.length ? `renders ${t.render_rates.join(', ')} frames/s` : 'rates not known' }}{{ t.competitive ? ' · competitive' : '' }}</span>
-        <button v-if="mayEdit()" class="slight" @click="remove(t.uid, t.name)">Take out<span class="sr"> {{ t.name }}</span></button>
+        <span class="quiet"
+          >{{ t.render_rates.length ? `renders ${t.render_rates.join(', ')} frames/s` : 'rates not known'
+          }}{{ t.competitive ? ' · competitive' : '' }}</span
+        >
+        <button v-if="mayEdit()" class="slight" @click="remove(t.uid, t.name)">
+          Take out<span class="sr"> {{ t.name }}</span>
+        </button>
       </li>
     </ul>
     <form v-if="mayEdit()" class="row" @submit.prevent="add">
       <label for="title-name">Title</label><input id="title-name" v-model="name" required maxlength="80" />
-      <label for="title-rates">renders, frames/s</label><input id="title-rates" v-model="rates" class="short" />
+      <label for="title-rates">renders, frames/s</label
+      ><input id="title-rates" v-model="rates" class="short" />
       <label class="row"><input v-model="competitive" type="checkbox" /> competitive</label>
       <button type="submit">Add title</button>
     </form>

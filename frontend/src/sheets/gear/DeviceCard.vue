@@ -11,7 +11,9 @@ const job = useJob()
 const all = ref(false)
 const used = computed(() => new Set(props.device.ports.filter((p) => p.lead).map((p) => p.id)))
 // Settings of sockets in use first; the rest on demand.
-const near = computed(() => props.device.settings.filter((s) => !s.scope || used.value.has(s.scope) || s.plan || s.found))
+const near = computed(() =>
+  props.device.settings.filter((s) => !s.scope || used.value.has(s.scope) || s.plan || s.found),
+)
 const settings = computed(() => (all.value ? props.device.settings : near.value))
 const rates = computed(() => props.device.ports.map((p) => `${p.label} ${p.rate}`).join(' · '))
 const nameOf = (s: Setting, id: string | null) => s.options.find((o) => o.id === id)?.label ?? 'not seen'
@@ -19,45 +21,95 @@ const nameOf = (s: Setting, id: string | null) => s.options.find((o) => o.id ===
 function edit(key: 'label' | 'room' | 'firmware', event: Event) {
   const value = (event.target as HTMLInputElement).value.trim()
   if (value !== props.device[key])
-    void job.change([{ op: 'set_device', device: props.device.uid, [key]: value }], `${props.device.label}: ${key}`)
+    void job.change(
+      [{ op: 'set_device', device: props.device.uid, [key]: value }],
+      `${props.device.label}: ${key}`,
+    )
 }
 function set(s: Setting, layer: 'plan' | 'found', event: Event) {
   const value = (event.target as HTMLSelectElement).value || null
   const op = { op: 'set_setting', layer, device: props.device.uid, scope: s.scope, key: s.key, value }
   const place = s.scope_label ? `${props.device.label}, ${s.scope_label}` : props.device.label
-  void job.change([op], `${place}: ${s.label} ${layer === 'plan' ? 'to' : 'found'} ${value ? nameOf(s, value) : 'nothing'}`)
+  void job.change(
+    [op],
+    `${place}: ${s.label} ${layer === 'plan' ? 'to' : 'found'} ${value ? nameOf(s, value) : 'nothing'}`,
+  )
 }
 </script>
 
 <template>
   <article class="card plate" :aria-label="device.label">
     <header>
-      <input class="label" :value="device.label" :aria-label="`Label of ${device.label}`" maxlength="60" :disabled="!mayEdit()" @change="edit('label', $event)" />
-      <button v-if="mayEdit()" class="slight" @click="$emit('remove')">Take out<span class="sr"> {{ device.label }}</span></button>
+      <input
+        class="label"
+        :value="device.label"
+        :aria-label="`Label of ${device.label}`"
+        maxlength="60"
+        :disabled="!mayEdit()"
+        @change="edit('label', $event)"
+      />
+      <button v-if="mayEdit()" class="slight" @click="$emit('remove')">
+        Take out<span class="sr"> {{ device.label }}</span>
+      </button>
     </header>
-    <p class="small"><b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span></p>
-    <p class="small quiet">Gb/s: <span class="fig">{{ rates }}</span></p>
+    <p class="small">
+      <b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span>
+    </p>
+    <p class="small quiet">
+      Gb/s: <span class="fig">{{ rates }}</span>
+    </p>
     <div class="pair">
       <label :for="`room-${device.uid}`">Room</label>
-      <input :id="`room-${device.uid}`" :value="device.room" maxlength="60" list="rooms" :disabled="!mayEdit()" @change="edit('room', $event)" />
+      <input
+        :id="`room-${device.uid}`"
+        :value="device.room"
+        maxlength="60"
+        list="rooms"
+        :disabled="!mayEdit()"
+        @change="edit('room', $event)"
+      />
       <label :for="`fw-${device.uid}`">Firmware</label>
-      <input :id="`fw-${device.uid}`" :value="device.firmware" maxlength="60" placeholder="not read" :disabled="!mayEdit()" @change="edit('firmware', $event)" />
+      <input
+        :id="`fw-${device.uid}`"
+        :value="device.firmware"
+        maxlength="60"
+        placeholder="not read"
+        :disabled="!mayEdit()"
+        @change="edit('firmware', $event)"
+      />
     </div>
     <table v-if="settings.length" class="settings">
       <thead>
-        <tr><th>setting</th><th>found</th><th>plan</th></tr>
+        <tr>
+          <th>setting</th>
+          <th>found</th>
+          <th>plan</th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="s in settings" :key="s.key + s.scope">
-          <td :title="s.where">{{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span></td>
+          <td :title="s.where">
+            {{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span>
+          </td>
           <td>
-            <select :value="s.found ?? ''" :disabled="!mayEdit()" :aria-label="`${device.label} ${s.scope_label} ${s.label} found`" @change="set(s, 'found', $event)">
+            <select
+              :value="s.found ?? ''"
+              :disabled="!mayEdit()"
+              :aria-label="`${device.label} ${s.scope_label} ${s.label} found`"
+              @change="set(s, 'found', $event)"
+            >
               <option value="">not seen</option>
               <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
             </select>
           </td>
           <td>
-            <select :value="s.plan ?? ''" :class="{ differs: s.plan && s.plan !== s.found }" :disabled="!mayEdit()" :aria-label="`${device.label} ${s.scope_label} ${s.label} plan`" @change="set(s, 'plan', $event)">
+            <select
+              :value="s.plan ?? ''"
+              :class="{ differs: s.plan && s.plan !== s.found }"
+              :disabled="!mayEdit()"
+              :aria-label="`${device.label} ${s.scope_label} ${s.label} plan`"
+              @change="set(s, 'plan', $event)"
+            >
               <option value="">{{ s.found ? 'as found' : `factory: ${nameOf(s, s.default)}` }}</option>
               <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
             </select>

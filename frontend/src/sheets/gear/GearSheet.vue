@@ -18,10 +18,13 @@ const rooms = computed(() => {
 })
 
 async function add(profile: Profile, room: string) {
-  const same = job.shown?.devices.filter((d) => d.name === profile.name || d.label.startsWith(`${profile.name} `)).length ?? 0
+  const same =
+    job.shown?.devices.filter((d) => d.name === profile.name || d.label.startsWith(`${profile.name} `))
+      .length ?? 0
   const label = same ? `${profile.name} ${same + 1}` : profile.name
   const device = { uid: newUid().slice(0, 12), label, room, profile: profile.data }
-  if (await job.change([{ op: 'add_device', device }], `${label} added`)) tell(`${label} added.`, { undo: true })
+  if (await job.change([{ op: 'add_device', device }], `${label} added`))
+    tell(`${label} added.`, { undo: true })
 }
 async function remove(uid: string, label: string) {
   if (await job.change([{ op: 'remove_device', device: uid }], `${label} taken out`))
@@ -40,7 +43,8 @@ useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
   </div>
   <div v-if="!job.shown?.devices.length" class="empty">
     <b>No box yet.</b>
-    Add a source, a screen and whatever stands between them. The library has made-up devices of every kind; your own come in as a profile file.
+    Add a source, a screen and whatever stands between them. The library has made-up devices of every kind;
+    your own come in as a profile file.
   </div>
   <section v-for="r in rooms" :key="r.room">
     <h2>{{ r.room || 'no room yet' }}</h2>

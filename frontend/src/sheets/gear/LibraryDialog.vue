@@ -16,12 +16,19 @@ const text = ref('')
 const fault = ref('')
 const read = ref<Profile | null>(null)
 
-const { data, error } = useQuery({ queryKey: ['library'], queryFn: () => ask(api.GET('/api/v1/library')), enabled: visible })
+const { data, error } = useQuery({
+  queryKey: ['library'],
+  queryFn: () => ask(api.GET('/api/v1/library')),
+  enabled: visible,
+})
 const ROLES = { source: 'Sources', repeater: 'In between', screen: 'Screens' } as const
 const groups = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
   const hit = (p: Profile) => words.every((w) => `${p.name} ${p.kind} ${p.summary}`.toLowerCase().includes(w))
-  return Object.entries(ROLES).map(([role, name]) => ({ name, list: data.value?.filter((p) => p.role === role && hit(p)) ?? [] }))
+  return Object.entries(ROLES).map(([role, name]) => ({
+    name,
+    list: data.value?.filter((p) => p.role === role && hit(p)) ?? [],
+  }))
 })
 
 async function check() {
@@ -32,7 +39,9 @@ async function check() {
   } catch (problem) {
     if (!(problem instanceof Problem)) throw problem
     const line = problem.more.line
-    fault.value = [line ? `Line ${String(line)}` : '', problem.where, problem.detail].filter(Boolean).join(': ')
+    fault.value = [line ? `Line ${String(line)}` : '', problem.where, problem.detail]
+      .filter(Boolean)
+      .join(': ')
   }
 }
 async function readFile(event: Event) {
@@ -44,7 +53,13 @@ async function readFile(event: Event) {
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal dismissable-mask header="Add a box" :style="{ width: '720px', maxWidth: '96vw' }">
+  <Dialog
+    v-model:visible="visible"
+    modal
+    dismissable-mask
+    header="Add a box"
+    :style="{ width: '720px', maxWidth: '96vw' }"
+  >
     <div class="row">
       <label for="library-search">Search</label>
       <InputText id="library-search" v-model="search" autofocus placeholder="console, 120 Hz, receiver…" />
@@ -66,11 +81,21 @@ async function readFile(event: Event) {
       <summary>A box that is not listed: read its profile</summary>
       <p class="quiet small">A profile is a YAML file; the guide is docs/formats/gear-profile.md.</p>
       <input type="file" accept=".yaml,.yml,text/yaml" aria-label="Profile file" @change="readFile" />
-      <textarea v-model="text" rows="7" class="fig" aria-label="Profile text" placeholder="wavilex_profile: 1" spellcheck="false"></textarea>
+      <textarea
+        v-model="text"
+        rows="7"
+        class="fig"
+        aria-label="Profile text"
+        placeholder="wavilex_profile: 1"
+        spellcheck="false"
+      ></textarea>
       <p class="row">
         <button @click="check">Check</button>
         <span v-if="fault" class="attn" role="alert">{{ fault }}</span>
-        <template v-if="read"><span>{{ read.name }}: {{ read.inputs }} in, {{ read.outputs }} out. It is sound.</span><button class="go" @click="emit('add', read, room)">Add</button></template>
+        <template v-if="read"
+          ><span>{{ read.name }}: {{ read.inputs }} in, {{ read.outputs }} out. It is sound.</span
+          ><button class="go" @click="emit('add', read, room)">Add</button></template
+        >
       </p>
     </details>
   </Dialog>

@@ -13,7 +13,8 @@ import { shortTime } from '../../shared/words'
 const job = useJob()
 const { data, error } = useQuery({
   queryKey: computed(() => ['handover', job.view?.uid, job.view?.revision, job.view?.rail.lag?.text]),
-  queryFn: () => ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
+  queryFn: () =>
+    ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
   enabled: computed(() => job.view !== null),
   staleTime: 0,
 })
@@ -32,27 +33,44 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
     <button class="go" @click="print">Print <kbd>⇧P</kbd></button>
     <button @click="copyText">Copy as text</button>
     <a class="button" :href="file" download>Save the job file</a>
-    <span class="quiet small">The job file holds the whole job; “Read a job file” on the job list brings it back.</span>
+    <span class="quiet small"
+      >The job file holds the whole job; “Read a job file” on the job list brings it back.</span
+    >
   </div>
   <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
   <p v-else-if="!data" class="quiet">Setting the page…</p>
   <article v-else class="page">
     <header>
       <h1>{{ data.title }}</h1>
-      <p>Hand-over, plan as of {{ shortTime(data.made_at) }}</p>
+      <p>Hand-over, plan as of {{ shortTime(data.made_at, job.view?.time_zone) }}</p>
     </header>
     <section v-if="data.open.length" class="open">
       <h2>Still open</h2>
-      <ul><li v-for="o in data.open" :key="o">{{ o }}</li></ul>
+      <ul>
+        <li v-for="o in data.open" :key="o">{{ o }}</li>
+      </ul>
     </section>
     <section>
       <h2>What each run carries, and why it fits</h2>
       <table class="plain">
-        <thead><tr><th>Run</th><th>Signal</th><th>Why</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Run</th>
+            <th>Signal</th>
+            <th>Why</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="r in data.runs" :key="r.label">
-            <td><b>{{ r.label }}</b><br /><small class="quiet">{{ r.path }}</small></td>
-            <td><VerdictIcon :verdict="r.verdict" word /><br /><b>{{ r.signal }}</b><template v-if="r.with_.length"><br /><small>{{ r.with_.join(', ') }}</small></template></td>
+            <td>
+              <b>{{ r.label }}</b><br /><small class="quiet">{{ r.path }}</small>
+            </td>
+            <td>
+              <VerdictIcon :verdict="r.verdict" word /><br /><b>{{ r.signal }}</b
+              ><template v-if="r.with_.length"
+                ><br /><small>{{ r.with_.join(', ') }}</small></template
+              >
+            </td>
             <td>{{ r.why }}</td>
           </tr>
         </tbody>
@@ -61,10 +79,26 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
     <section>
       <h2>Wiring</h2>
       <table class="plain">
-        <thead><tr><th>Lead</th><th>From</th><th>To</th><th>Certified</th><th>m</th><th>Change</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Lead</th>
+            <th>From</th>
+            <th>To</th>
+            <th>Certified</th>
+            <th>m</th>
+            <th>Change</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="l in data.wiring" :key="l.label">
-            <td><b>{{ l.label }}</b></td><td>{{ l.start }}</td><td>{{ l.end }}</td><td>{{ l.grade }}</td><td class="fig">{{ l.length_m }}</td><td>{{ l.change || 'as found' }}</td>
+            <td>
+              <b>{{ l.label }}</b>
+            </td>
+            <td>{{ l.start }}</td>
+            <td>{{ l.end }}</td>
+            <td>{{ l.grade }}</td>
+            <td class="fig">{{ l.length_m }}</td>
+            <td>{{ l.change || 'as found' }}</td>
           </tr>
         </tbody>
       </table>
@@ -72,34 +106,62 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
     <section v-if="data.settings.length">
       <h2>Settings</h2>
       <table class="plain">
-        <thead><tr><th>Box, socket</th><th>Setting</th><th>Found</th><th>To be</th><th>Where</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Box, socket</th>
+            <th>Setting</th>
+            <th>Found</th>
+            <th>To be</th>
+            <th>Where</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="s in data.settings" :key="s.device + s.socket + s.setting" :class="{ make: s.make }">
             <td>{{ s.device }}{{ s.socket ? `, ${s.socket}` : '' }}</td>
             <td>{{ s.setting }}</td>
             <td>{{ s.found }}</td>
-            <td><b>{{ s.plan }}</b><small v-if="s.assumed" class="quiet"> (factory, not seen)</small></td>
-            <td>{{ s.where }}<small v-if="s.note"><br />{{ s.note }}</small></td>
+            <td>
+              <b>{{ s.plan }}</b><small v-if="s.assumed" class="quiet"> (factory, not seen)</small>
+            </td>
+            <td>
+              {{ s.where }}<small v-if="s.note"><br />{{ s.note }}</small>
+            </td>
           </tr>
         </tbody>
       </table>
-      <ul v-if="data.selections.length" class="select"><li v-for="s in data.selections" :key="s">{{ s }}</li></ul>
+      <ul v-if="data.selections.length" class="select">
+        <li v-for="s in data.selections" :key="s">{{ s }}</li>
+      </ul>
     </section>
     <section>
       <h2>Lag</h2>
       <p v-if="!data.lag.length" class="quiet">Not measured.</p>
       <table v-else class="plain">
-        <thead><tr><th>Screen</th><th>Mode</th><th>Median</th><th>Readings</th><th>Judged (common practice)</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Screen</th>
+            <th>Mode</th>
+            <th>Median</th>
+            <th>Readings</th>
+            <th>Judged (common practice)</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="r in data.lag" :key="r.device + r.condition">
-            <td>{{ r.device }}</td><td>{{ r.condition }}</td><td class="fig">{{ r.text }}</td><td>{{ r.count }}, {{ r.method === 'typed' ? 'typed' : 'by meter' }}</td><td>{{ r.judged }}</td>
+            <td>{{ r.device }}</td>
+            <td>{{ r.condition }}</td>
+            <td class="fig">{{ r.text }}</td>
+            <td>{{ r.count }}, {{ r.method === 'typed' ? 'typed' : 'by meter' }}</td>
+            <td>{{ r.judged }}</td>
           </tr>
         </tbody>
       </table>
     </section>
     <section class="cautions">
       <h2>Cautions</h2>
-      <ul><li v-for="c in data.cautions" :key="c">{{ c }}</li></ul>
+      <ul>
+        <li v-for="c in data.cautions" :key="c">{{ c }}</li>
+      </ul>
     </section>
   </article>
 </template>

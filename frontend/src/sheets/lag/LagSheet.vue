@@ -31,7 +31,9 @@ const mine = computed(() => readings.value.filter((r) => r.condition === conditi
 const last = computed(() => mine.value.at(-1) ?? null)
 const recent = computed(() => mine.value.slice(-30))
 const tallest = computed(() => Math.max(1, ...recent.value.map((r) => r.lag_ms)))
-const summaryOf = computed(() => session.value?.report.conditions.find((c) => c.condition === condition.value))
+const summaryOf = computed(() =>
+  session.value?.report.conditions.find((c) => c.condition === condition.value),
+)
 watch(last, (r) => r && say(`${r.condition} ${r.lag_ms.toFixed(1)} milliseconds`))
 // The rail and the hand-over count readings too.
 watch(
@@ -60,7 +62,8 @@ async function accept() {
   if (await lag.accept()) after?.()
   after = null
 }
-const take = () => guarded(() => void lag.start(condition.value, Math.min(200, Math.max(1, Math.round(count.value)))))
+const take = () =>
+  guarded(() => void lag.start(condition.value, Math.min(200, Math.max(1, Math.round(count.value)))))
 const type = () =>
   guarded(() => {
     const value = Number(typed.value.replace(',', '.'))
@@ -90,8 +93,14 @@ useKeys([
 
 <template>
   <h1>Lag bench: {{ session?.device_label ?? 'no screen chosen' }}</h1>
-  <p>Readings in ms, flash to light, by screen mode. Set the mode on the screen, choose it here, then take readings.</p>
-  <div v-if="!job.view?.runs.length" class="empty"><b>No run yet.</b> Lag is measured at a run’s screen: add a run on <RouterLink to="brief">Brief</RouterLink>.</div>
+  <p>
+    Readings in ms, flash to light, by screen mode. Set the mode on the screen, choose it here, then take
+    readings.
+  </p>
+  <div v-if="!job.view?.runs.length" class="empty">
+    <b>No run yet.</b> Lag is measured at a run’s screen: add a run on
+    <RouterLink to="brief">Brief</RouterLink>.
+  </div>
   <p v-else-if="!session && !mayEdit()" class="empty"><b>No reading yet.</b> A technician opens the bench.</p>
   <p v-if="lag.failed.value" class="attn" role="alert">{{ lag.failed.value }}</p>
   <template v-if="session">
@@ -100,27 +109,59 @@ useKeys([
         <h2>{{ condition }}: {{ last ? `reading ${mine.length}` : 'no reading yet' }}</h2>
         <p class="big fig" data-test="latest">{{ last ? last.lag_ms.toFixed(1) : '–' }}<small>ms</small></p>
         <div class="bars" aria-hidden="true">
-          <i v-for="r in recent" :key="r.seq" :class="{ gone: r.discard }" :style="{ height: `${(100 * r.lag_ms) / tallest}%` }"></i>
+          <i
+            v-for="r in recent"
+            :key="r.seq"
+            :class="{ gone: r.discard }"
+            :style="{ height: `${(100 * r.lag_ms) / tallest}%` }"
+          ></i>
         </div>
       </section>
       <section class="plate" aria-label="Take readings">
         <div class="row conditions" role="group" aria-label="Screen mode">
-          <button v-for="c in session.conditions" :key="c" :aria-pressed="c === condition" :class="{ on: c === condition }" @click="condition = c">{{ c }}</button>
+          <button
+            v-for="c in session.conditions"
+            :key="c"
+            :aria-pressed="c === condition"
+            :class="{ on: c === condition }"
+            @click="condition = c"
+          >
+            {{ c }}
+          </button>
           <form v-if="mayEdit()" class="row" @submit.prevent="addCondition">
             <label class="sr" for="new-condition">Another screen mode</label>
             <input id="new-condition" v-model="fresh" placeholder="another mode" maxlength="60" />
           </form>
         </div>
-        <p class="state" role="status" :class="{ attn: meter?.state === 'lost' || meter?.state === 'failed' }">{{ meterWords }}</p>
-        <div class="progress" aria-hidden="true"><i :style="{ width: busy && meter ? `${(100 * meter.taken) / Math.max(1, meter.asked)}%` : '0%' }"></i></div>
+        <p
+          class="state"
+          role="status"
+          :class="{ attn: meter?.state === 'lost' || meter?.state === 'failed' }"
+        >
+          {{ meterWords }}
+        </p>
+        <div class="progress" aria-hidden="true">
+          <i
+            :style="{ width: busy && meter ? `${(100 * meter.taken) / Math.max(1, meter.asked)}%` : '0%' }"
+          ></i>
+        </div>
         <div v-if="mayEdit()" class="row">
           <button v-if="!busy" class="go" :disabled="!meter" @click="take">Take <kbd>enter</kbd></button>
           <button v-else @click="lag.stop">Stop <kbd>enter</kbd></button>
-          <label for="count">readings</label><input id="count" v-model.number="count" type="number" min="1" max="200" class="short" />
+          <label for="count">readings</label
+          ><input id="count" v-model.number="count" type="number" min="1" max="200" class="short" />
           <button :disabled="!mine.length" @click="discardLast">Discard last <kbd>X</kbd></button>
           <button @click="next">Next mode <kbd>C</kbd></button>
           <form class="row" @submit.prevent="type">
-            <label for="typed">or typed, ms</label><input id="typed" v-model="typed" inputmode="decimal" class="short" required pattern="[0-9]+([.,][0-9]+)?" />
+            <label for="typed">or typed, ms</label
+            ><input
+              id="typed"
+              v-model="typed"
+              inputmode="decimal"
+              class="short"
+              required
+              pattern="[0-9]+([.,][0-9]+)?"
+            />
             <button type="submit">Keep</button>
           </form>
         </div>
@@ -129,33 +170,62 @@ useKeys([
     <h2 class="plothead">By screen mode, ms to light; the near part again, larger</h2>
     <ReadingPlot :session="session" :readings="readings" />
     <p class="small quiet foot">
-      <template v-if="session.warned_at">Flashing-picture warning read and accepted. <button class="plain small" @click="warning = true">Show again</button></template>
+      <template v-if="session.warned_at"
+        >Flashing-picture warning read and accepted.
+        <button class="plain small" @click="warning = true">Show again</button></template
+      >
       <template v-else>The flashing-picture warning comes before the first reading.</template>
     </p>
   </template>
   <Teleport defer to="#why-own">
     <template v-if="session">
       <h2>What the readings say</h2>
-      <p class="verdict" data-test="difference">{{ session.report.difference?.sentence ?? NOT_YET + ' in two modes.' }}</p>
+      <p class="verdict" data-test="difference">
+        {{ session.report.difference?.sentence ?? NOT_YET + ' in two modes.' }}
+      </p>
       <p v-if="session.report.difference?.note" class="quiet small">{{ session.report.difference.note }}</p>
       <section v-for="c in session.report.conditions" :key="c.condition" class="judged">
         <h2>{{ c.condition }}</h2>
         <p :class="{ attn: c.verdict === 'over' }">{{ c.sentence }}</p>
         <dl v-if="c.summary">
-          <div><dt>median of {{ c.summary.n }}</dt><dd>{{ ms(c.summary.median_ms) }}</dd></div>
-          <div><dt>its interval, {{ session.report.level_percent }} %</dt><dd>{{ c.summary.ci_low_ms == null ? 'from 6 readings' : `${c.summary.ci_low_ms.toFixed(1)} – ${ms(c.summary.ci_high_ms)}` }}</dd></div>
-          <div><dt>lowest, highest</dt><dd>{{ c.summary.low_ms.toFixed(1) }} – {{ ms(c.summary.high_ms) }}</dd></div>
-          <div><dt>standard deviation</dt><dd>{{ ms(c.summary.sd_ms) }}</dd></div>
+          <div>
+            <dt>median of {{ c.summary.n }}</dt>
+            <dd>{{ ms(c.summary.median_ms) }}</dd>
+          </div>
+          <div>
+            <dt>its interval, {{ session.report.level_percent }} %</dt>
+            <dd>
+              {{
+                c.summary.ci_low_ms == null
+                  ? 'from 6 readings'
+                  : `${c.summary.ci_low_ms.toFixed(1)} – ${ms(c.summary.ci_high_ms)}`
+              }}
+            </dd>
+          </div>
+          <div>
+            <dt>lowest, highest</dt>
+            <dd>{{ c.summary.low_ms.toFixed(1) }} – {{ ms(c.summary.high_ms) }}</dd>
+          </div>
+          <div>
+            <dt>standard deviation</dt>
+            <dd>{{ ms(c.summary.sd_ms) }}</dd>
+          </div>
         </dl>
       </section>
-      <p class="src">Bound {{ session.report.bound_ms }} ms for a {{ session.report.kind }}: common practice (monitor 10, television 40). Interval of the median by order statistics, of the difference by ranks: no distribution assumed. A sister model’s result is a hope, not a reading.</p>
-      <p v-if="summaryOf?.summary && summaryOf.summary.n < 6" class="quiet small">Take six readings or more in each mode.</p>
+      <p class="src">
+        Bound {{ session.report.bound_ms }} ms for a {{ session.report.kind }}: common practice (monitor 10,
+        television 40). Interval of the median by order statistics, of the difference by ranks: no
+        distribution assumed. A sister model’s result is a hope, not a reading.
+      </p>
+      <p v-if="summaryOf?.summary && summaryOf.summary.n < 6" class="quiet small">
+        Take six readings or more in each mode.
+      </p>
     </template>
   </Teleport>
   <Dialog v-model:visible="warning" modal header="The picture will flash" :style="{ width: '480px' }">
     <p>
-      Lag testing flashes the screen. Flashing light can bring on seizures in people with <b>photosensitive epilepsy</b>, also where it
-      never happened before.
+      Lag testing flashes the screen. Flashing light can bring on seizures in people with
+      <b>photosensitive epilepsy</b>, also where it never happened before.
     </p>
     <p>Warn everybody in the room. Look away from the flashing patch. Stop at the first discomfort.</p>
     <p class="row end">

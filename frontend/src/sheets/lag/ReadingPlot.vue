@@ -32,7 +32,8 @@ const near = computed(() => {
   const [least, most] = [Math.min(...low), Math.max(...low)]
   return axis(least * 0.92, most * CLOSE > bound.value ? Math.max(bound.value * 1.05, most) : most * 1.08, 6)
 })
-const ticks = (a: Axis) => Array.from({ length: Math.round((a.to - a.from) / a.step) + 1 }, (_, n) => a.from + n * a.step)
+const ticks = (a: Axis) =>
+  Array.from({ length: Math.round((a.to - a.from) / a.step) + 1 }, (_, n) => a.from + n * a.step)
 const rows = computed(() =>
   props.session.conditions.map((name, n) => ({
     name,
@@ -42,13 +43,16 @@ const rows = computed(() =>
   })),
 )
 const height = computed(() => HEAD + rows.value.length * ROW + 26)
-const place = (a: Axis, left: number, width: number) => (v: number) => left + ((v - a.from) / (a.to - a.from)) * width
+const place = (a: Axis, left: number, width: number) => (v: number) =>
+  left + ((v - a.from) / (a.to - a.from)) * width
 const wideX = computed(() => place(whole.value, LABEL, WIDE - LABEL - 20))
 const nearX = computed(() => place(near.value, 14, NEAR - 34))
 const inNear = (v: number) => v >= near.value.from && v <= near.value.to
 const jitter = (seq: number) => ((seq * 7) % 11) - 5
 const label = (r: (typeof rows.value)[number]) =>
-  r.summary ? `${r.name}: median ${r.summary.median_ms.toFixed(1)} ms of ${r.summary.n}` : `${r.name}: not taken`
+  r.summary
+    ? `${r.name}: median ${r.summary.median_ms.toFixed(1)} ms of ${r.summary.n}`
+    : `${r.name}: not taken`
 </script>
 
 <template>
@@ -63,11 +67,31 @@ const label = (r: (typeof rows.value)[number]) =>
       <g v-for="r in rows" :key="r.name">
         <line x1="0" :x2="WIDE" :y1="r.y" :y2="r.y" class="grid" />
         <text x="8" :y="r.y + 20" class="name">{{ r.name }}</text>
-        <text x="8" :y="r.y + 37" class="axis">{{ r.summary ? `${r.summary.n} reading${r.summary.n === 1 ? '' : 's'}` : 'not taken' }}</text>
-        <circle v-for="d in r.dots" :key="d.seq" :cx="wideX(d.lag_ms)" :cy="r.y + ROW / 2 + jitter(d.seq)" r="2.6" :class="{ dot: true, gone: d.discard }" />
+        <text x="8" :y="r.y + 37" class="axis">
+          {{ r.summary ? `${r.summary.n} reading${r.summary.n === 1 ? '' : 's'}` : 'not taken' }}
+        </text>
+        <circle
+          v-for="d in r.dots"
+          :key="d.seq"
+          :cx="wideX(d.lag_ms)"
+          :cy="r.y + ROW / 2 + jitter(d.seq)"
+          r="2.6"
+          :class="{ dot: true, gone: d.discard }"
+        />
         <template v-if="r.summary">
-          <line :x1="wideX(r.summary.median_ms)" :x2="wideX(r.summary.median_ms)" :y1="r.y + 8" :y2="r.y + ROW - 8" class="median" />
-          <text :x="wideX(r.summary.median_ms) + (wideX(r.summary.median_ms) > WIDE - 90 ? -10 : 10)" :y="r.y + ROW / 2 + 5" :text-anchor="wideX(r.summary.median_ms) > WIDE - 90 ? 'end' : 'start'" class="value">
+          <line
+            :x1="wideX(r.summary.median_ms)"
+            :x2="wideX(r.summary.median_ms)"
+            :y1="r.y + 8"
+            :y2="r.y + ROW - 8"
+            class="median"
+          />
+          <text
+            :x="wideX(r.summary.median_ms) + (wideX(r.summary.median_ms) > WIDE - 90 ? -10 : 10)"
+            :y="r.y + ROW / 2 + 5"
+            :text-anchor="wideX(r.summary.median_ms) > WIDE - 90 ? 'end' : 'start'"
+            class="value"
+          >
             {{ r.summary.median_ms.toFixed(1) }}
           </text>
         </template>
@@ -80,14 +104,36 @@ const label = (r: (typeof rows.value)[number]) =>
       </g>
       <template v-if="inNear(bound)">
         <line :x1="nearX(bound)" :x2="nearX(bound)" y1="16" :y2="height - 22" class="bound" />
-        <text :x="nearX(bound) - 4" y="15" text-anchor="end" class="boundtext">{{ bound }} {{ session.report.kind }}</text>
+        <text :x="nearX(bound) - 4" y="15" text-anchor="end" class="boundtext">
+          {{ bound }} {{ session.report.kind }}
+        </text>
       </template>
       <g v-for="r in rows" :key="r.name">
         <line x1="0" :x2="NEAR" :y1="r.y" :y2="r.y" class="grid" />
-        <circle v-for="d in r.dots.filter((x) => inNear(x.lag_ms))" :key="d.seq" :cx="nearX(d.lag_ms)" :cy="r.y + ROW / 2 + jitter(d.seq)" r="3.4" :class="{ dot: true, gone: d.discard }" />
+        <circle
+          v-for="d in r.dots.filter((x) => inNear(x.lag_ms))"
+          :key="d.seq"
+          :cx="nearX(d.lag_ms)"
+          :cy="r.y + ROW / 2 + jitter(d.seq)"
+          r="3.4"
+          :class="{ dot: true, gone: d.discard }"
+        />
         <template v-if="r.summary && inNear(r.summary.median_ms)">
-          <rect v-if="r.summary.ci_low_ms != null && r.summary.ci_high_ms != null" :x="nearX(r.summary.ci_low_ms)" :width="Math.max(1, nearX(r.summary.ci_high_ms) - nearX(r.summary.ci_low_ms))" :y="r.y + 6" :height="ROW - 12" class="interval" />
-          <line :x1="nearX(r.summary.median_ms)" :x2="nearX(r.summary.median_ms)" :y1="r.y + 4" :y2="r.y + ROW - 4" class="median" />
+          <rect
+            v-if="r.summary.ci_low_ms != null && r.summary.ci_high_ms != null"
+            :x="nearX(r.summary.ci_low_ms)"
+            :width="Math.max(1, nearX(r.summary.ci_high_ms) - nearX(r.summary.ci_low_ms))"
+            :y="r.y + 6"
+            :height="ROW - 12"
+            class="interval"
+          />
+          <line
+            :x1="nearX(r.summary.median_ms)"
+            :x2="nearX(r.summary.median_ms)"
+            :y1="r.y + 4"
+            :y2="r.y + ROW - 4"
+            class="median"
+          />
         </template>
       </g>
     </svg>

@@ -16,7 +16,9 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
 
   const meter = computed(() => session.value?.meters[0] ?? null)
   const busy = computed(
-    () => meter.value?.session === session.value?.uid && ['connecting', 'reading', 'lost'].includes(meter.value?.state ?? ''),
+    () =>
+      meter.value?.session === session.value?.uid &&
+      ['connecting', 'reading', 'lost'].includes(meter.value?.state ?? ''),
   )
 
   function take(next: LagSession, whole: boolean) {
@@ -49,11 +51,16 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     const path = { job_uid: jobUid.value }
     let found: LagSession | null = null
     if (mayOpen) {
-      found = await guarded(() => ask(api.POST('/api/v1/jobs/{job_uid}/lag', { params: { path }, body: { device: device.value } })))
+      found = await guarded(() =>
+        ask(api.POST('/api/v1/jobs/{job_uid}/lag', { params: { path }, body: { device: device.value } })),
+      )
     } else {
       const rows = await guarded(() => ask(api.GET('/api/v1/jobs/{job_uid}/lag', { params: { path } })))
       const uid = rows?.find((r) => r.device === device.value)?.uid
-      if (uid) found = await guarded(() => ask(api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid } } })))
+      if (uid)
+        found = await guarded(() =>
+          ask(api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid } } })),
+        )
     }
     if (found && mine === turn) take(found, true)
   }
@@ -64,7 +71,9 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     if (uid && document.visibilityState === 'visible') {
       const after = readings.value.at(-1)?.seq ?? 0
       const next = await guarded(() =>
-        ask(api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid }, query: { after } } })),
+        ask(
+          api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid }, query: { after } } }),
+        ),
       )
       if (next && mine === turn) take(next, false)
     }
@@ -83,16 +92,27 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   const addCondition = (condition: string) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/conditions', { ...at(uid), body: { condition } })))
   const type = (condition: string, lag_ms: number) =>
-    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { condition, lag_ms } })))
+    act((uid) =>
+      ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { condition, lag_ms } })),
+    )
   const discard = (seq: number, reason: string) =>
     act((uid) =>
-      ask(api.POST('/api/v1/lag/{session_uid}/readings/{seq}/discard', { params: { path: { session_uid: uid, seq } }, body: { reason } })),
+      ask(
+        api.POST('/api/v1/lag/{session_uid}/readings/{seq}/discard', {
+          params: { path: { session_uid: uid, seq } },
+          body: { reason },
+        }),
+      ),
     )
   async function start(condition: string, count: number) {
     const uid = session.value?.uid
     const name = meter.value?.meter
     if (!uid || !name) return
-    const begun = await guarded(() => ask(api.POST('/api/v1/lag/{session_uid}/take', { ...at(uid), body: { meter: name, condition, count } })))
+    const begun = await guarded(() =>
+      ask(
+        api.POST('/api/v1/lag/{session_uid}/take', { ...at(uid), body: { meter: name, condition, count } }),
+      ),
+    )
     if (begun) quicken()
   }
   async function stop() {

@@ -17,7 +17,9 @@ const FAST_HZ = 100
 const columns = computed(() =>
   props.table.columns
     .map((c, at) => ({ ...c, at }))
-    .filter((c) => (props.filter === 'hdr' ? c.bits >= 10 : props.filter === 'full' ? c.encoding === 'rgb' : true)),
+    .filter((c) =>
+      props.filter === 'hdr' ? c.bits >= 10 : props.filter === 'full' ? c.encoding === 'rgb' : true,
+    ),
 )
 const rows = computed(() =>
   props.table.rows.filter((r) => {
@@ -38,7 +40,12 @@ function text(c: Cell): string {
 const label = (r: Row, c: Cell, name: string) =>
   `${r.name} ${name} ${c.bits}-bit: ${c.verdict}, ${text(c)}${c.verdict === 'blocked' || c.used_percent == null ? '' : ' left over'}`
 function move(event: KeyboardEvent) {
-  const keys: Record<string, [number, number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+  const keys: Record<string, [number, number]> = {
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1],
+    ArrowUp: [-1, 0],
+    ArrowDown: [1, 0],
+  }
   const by = keys[event.key]
   const cell = (event.target as HTMLElement).closest('td')
   const line = cell?.parentElement as HTMLTableRowElement | null
@@ -55,7 +62,9 @@ function move(event: KeyboardEvent) {
     <thead>
       <tr>
         <th scope="col">mode</th>
-        <th v-for="c in columns" :key="c.encoding + c.bits" scope="col">{{ c.name }}<br />{{ c.bits }}-bit</th>
+        <th v-for="c in columns" :key="c.encoding + c.bits" scope="col">
+          {{ c.name }}<br />{{ c.bits }}-bit
+        </th>
       </tr>
     </thead>
     <tbody>
@@ -64,7 +73,11 @@ function move(event: KeyboardEvent) {
           {{ r.width }}×{{ r.height }} <b>{{ r.hz }}</b> <span class="quiet small">{{ family(r) }}</span>
           <span v-if="r.wanted" class="mark">wanted</span>
         </th>
-        <td v-for="c in columns" :key="c.encoding + c.bits" :class="[r.cells[c.at]?.stopped_by, { on: isChosen(r, r.cells[c.at] as Cell) }]">
+        <td
+          v-for="c in columns"
+          :key="c.encoding + c.bits"
+          :class="[r.cells[c.at]?.stopped_by, { on: isChosen(r, r.cells[c.at] as Cell) }]"
+        >
           <button
             :aria-label="label(r, r.cells[c.at] as Cell, c.name)"
             :aria-pressed="isChosen(r, r.cells[c.at] as Cell)"

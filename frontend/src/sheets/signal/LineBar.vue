@@ -5,13 +5,18 @@ import { computed } from 'vue'
 import type { Line } from '../../api/client'
 
 const props = defineProps<{ line: Line }>()
-const part = (n: number) => `${(100 * n) / Math.max(props.line.characters, props.line.picture + props.line.blanking + props.line.overhead)}%`
-const over = computed(() => props.line.picture + props.line.blanking + props.line.overhead > props.line.characters)
+const part = (n: number) =>
+  `${(100 * n) / Math.max(props.line.characters, props.line.picture + props.line.blanking + props.line.overhead)}%`
+const over = computed(
+  () => props.line.picture + props.line.blanking + props.line.overhead > props.line.characters,
+)
 </script>
 
 <template>
   <figure>
-    <figcaption class="head">One line of the picture, to scale: {{ line.microseconds }} µs, {{ line.characters }} characters</figcaption>
+    <figcaption class="head">
+      One line of the picture, to scale: {{ line.microseconds }} µs, {{ line.characters }} characters
+    </figcaption>
     <div class="bar" aria-hidden="true">
       <span class="picture" :style="{ width: part(line.picture) }">picture {{ line.picture }}</span>
       <span class="blank" :style="{ width: part(line.blanking) }"></span>
@@ -20,8 +25,9 @@ const over = computed(() => props.line.picture + props.line.blanking + props.lin
       <i v-if="over" class="limit" :style="{ left: part(line.characters) }"></i>
     </div>
     <p class="quiet small">
-      then blanking with its sound, compressed: {{ line.blanking }} · overhead and margin {{ line.overhead_percent }} % ·
-      <template v-if="over">past the end of the line</template><template v-else>spare {{ line.spare_percent }} %</template>
+      then blanking with its sound, compressed: {{ line.blanking }} · overhead and margin
+      {{ line.overhead_percent }} % · <template v-if="over">past the end of the line</template
+      ><template v-else>spare {{ line.spare_percent }} %</template>
     </p>
   </figure>
 </template>

@@ -31,7 +31,12 @@ const { data: table, error } = useQuery({
   queryFn: () => {
     const params = { path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' } }
     return job.ghostOps.length
-      ? ask(api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/try-table', { params, body: { ops: job.ghostOps } }))
+      ? ask(
+          api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/try-table', {
+            params,
+            body: { ops: job.ghostOps },
+          }),
+        )
       : ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', { params }))
   },
   enabled: joined,
@@ -52,7 +57,12 @@ const { data: told } = useQuery({
 })
 // The want's own cell is chosen until somebody picks another; tried changes show the want's own sums.
 watch(
-  () => [run.value?.uid, run.value?.asked_signal?.mode, run.value?.asked_signal?.encoding, run.value?.asked_signal?.bits],
+  () => [
+    run.value?.uid,
+    run.value?.asked_signal?.mode,
+    run.value?.asked_signal?.encoding,
+    run.value?.asked_signal?.bits,
+  ],
   () => (chosen.value = null),
 )
 function choose(cell: Chosen) {
@@ -63,7 +73,9 @@ const shownCell = computed<Chosen | null>(() => chosen.value ?? run.value?.asked
 const stop = computed(() => run.value?.links.find((l) => l.verdict === 'blocked'))
 const fullest = computed(() => {
   if (stop.value) return stop.value
-  return [...(run.value?.links ?? [])].sort((a, b) => (b.used_percent ?? 0) - (a.used_percent ?? 0))[0] ?? null
+  return (
+    [...(run.value?.links ?? [])].sort((a, b) => (b.used_percent ?? 0) - (a.used_percent ?? 0))[0] ?? null
+  )
 })
 const line = computed(() => (chosen.value ? told.value?.line : fullest.value?.line) ?? null)
 const bests = computed(() => {
@@ -80,28 +92,57 @@ const bests = computed(() => {
 <template>
   <h1>Signal: what the {{ run?.label ?? 'chosen' }} run can carry</h1>
   <p v-if="run && joined">{{ run.headline }}</p>
-  <div v-if="!run" class="empty"><b>No run yet.</b> A run joins one source to one screen. Add it on <RouterLink to="brief">Brief</RouterLink>.</div>
+  <div v-if="!run" class="empty">
+    <b>No run yet.</b> A run joins one source to one screen. Add it on
+    <RouterLink to="brief">Brief</RouterLink>.
+  </div>
   <template v-else>
     <section class="ask" aria-label="The want">
       <WantFields :run="run" :disabled="!mayEdit()" />
       <ul class="items">
-        <li v-for="i in run.items" :key="i.key" :class="i.verdict" :title="i.reasons.map((r) => r.text).join(' ')">
+        <li
+          v-for="i in run.items"
+          :key="i.key"
+          :class="i.verdict"
+          :title="i.reasons.map((r) => r.text).join(' ')"
+        >
           <VerdictIcon :verdict="i.verdict" /> <b>{{ i.name }}</b>
-          <span>{{ i.verdict === 'fits' ? 'yes' : i.verdict === 'blocked' ? (i.blocking ? 'no' : 'no, by hand') : i.verdict }}</span>
+          <span>{{
+            i.verdict === 'fits'
+              ? 'yes'
+              : i.verdict === 'blocked'
+                ? i.blocking
+                  ? 'no'
+                  : 'no, by hand'
+                : i.verdict
+          }}</span>
         </li>
       </ul>
     </section>
     <section v-if="bests.length" class="bests" aria-label="The best signals that do fit">
       <div v-for="b in bests" :key="b.why" class="best plate">
         <h2>Best that fits, {{ b.why }}</h2>
-        <p><b>{{ b.best?.name }}</b> <span class="fig">{{ b.best?.used_percent?.toFixed(1) }} % used</span></p>
+        <p>
+          <b>{{ b.best?.name }}</b> <span class="fig">{{ b.best?.used_percent?.toFixed(1) }} % used</span>
+        </p>
         <p class="quiet small">{{ b.best?.timing }}{{ b.best?.hdr ? ', with HDR' : '' }}</p>
       </div>
     </section>
-    <div v-if="!joined" class="empty"><b>Not joined yet.</b> Plug {{ run.stages[0]?.label }} in on <RouterLink to="wiring">Wiring</RouterLink>; then every mode is judged here.</div>
+    <div v-if="!joined" class="empty">
+      <b>Not joined yet.</b> Plug {{ run.stages[0]?.label }} in on
+      <RouterLink to="wiring">Wiring</RouterLink>; then every mode is judged here.
+    </div>
     <template v-else>
       <div class="filters row" role="group" aria-label="Modes shown">
-        <button v-for="[id, name] in FILTERS" :key="id" :aria-pressed="filter === id" :class="{ on: filter === id }" @click="filter = id">{{ name }}</button>
+        <button
+          v-for="[id, name] in FILTERS"
+          :key="id"
+          :aria-pressed="filter === id"
+          :class="{ on: filter === id }"
+          @click="filter = id"
+        >
+          {{ name }}
+        </button>
         <span class="quiet small">Each cell: the share left over; blocked: the share it would need.</span>
       </div>
       <p v-if="error" class="attn">{{ error.message }}</p>
@@ -122,9 +163,13 @@ const bests = computed(() => {
       <template v-else>
         <h2>{{ run.asked ?? run.wanted }}, wanted</h2>
         <p class="verdict"><VerdictIcon :verdict="run.verdict" /> {{ run.headline }}</p>
-        <p v-if="run.limiting?.because" class="quiet small">{{ run.limiting.because }} ({{ run.limiting.provenance }}).</p>
+        <p v-if="run.limiting?.because" class="quiet small">
+          {{ run.limiting.because }} ({{ run.limiting.provenance }}).
+        </p>
         <SumLines v-if="fullest" :quantities="fullest.quantities" />
-        <p v-if="run.alternatives.length" class="quiet">Also fits the want: {{ run.alternatives.join(', ') }}.</p>
+        <p v-if="run.alternatives.length" class="quiet">
+          Also fits the want: {{ run.alternatives.join(', ') }}.
+        </p>
         <ul v-if="run.reasons.length > 1" class="reasons">
           <li v-for="r in run.reasons.slice(1)" :key="r.code + r.subject">{{ r.text }}</li>
         </ul>

@@ -3,7 +3,7 @@
 import type { Port } from '../../api/client'
 import type { Box } from './layout'
 
-defineProps<{ box: Box; picked: string | null; onRun: boolean }>()
+defineProps<{ box: Box; row: number; picked: string | null; onRun: boolean }>()
 defineEmits<{ socket: [port: Port] }>()
 </script>
 
@@ -20,13 +20,18 @@ defineEmits<{ socket: [port: Port] }>()
       v-for="p in box.device.ports"
       :key="p.id"
       class="sock"
+      :style="{ height: `${row}px` }"
       :class="{ on: p.lead, out: p.direction === 'out', picked: picked === p.id }"
       :title="`${p.rate_text}${p.note ? ', ' + p.note : ''}`"
       @click="$emit('socket', p)"
     >
-      <i aria-hidden="true"></i><span>{{ p.label }}<template v-if="p.note"> · {{ p.note }}</template></span
+      <i aria-hidden="true"></i
+      ><span
+        >{{ p.label }}<template v-if="p.note"> · {{ p.note }}</template></span
       ><span class="fig">{{ p.rate }}</span
-      ><span class="sr">{{ p.direction === 'out' ? 'output' : 'input' }}, {{ p.lead ? `lead ${p.lead}` : 'free' }}</span>
+      ><span class="sr"
+        >{{ p.direction === 'out' ? 'output' : 'input' }}, {{ p.lead ? `lead ${p.lead}` : 'free' }}</span
+      >
     </button>
   </article>
 </template>
@@ -73,8 +78,7 @@ em {
   width: 100%;
   font-size: 13px;
   font-weight: 400;
-  height: 24px;
-  min-height: 24px;
+  min-height: 0;
   padding: 0 10px;
   border: 0;
   border-radius: 0;

@@ -73,7 +73,8 @@ useKeys([
       <VerdictIcon :verdict="o.verdict" />
       <small>
         <template v-if="o.here">as now; </template>
-        <template v-if="o.holds">holds lead {{ o.holds }}, which changes places or comes out; </template>{{ o.why }}
+        <template v-if="o.holds">holds lead {{ o.holds }}, which changes places or comes out; </template
+        >{{ o.why }}
       </small>
     </button>
     <p class="row">

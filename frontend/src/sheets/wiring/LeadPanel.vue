@@ -12,10 +12,15 @@ const job = useJob()
 const lead = computed(() => job.shown?.leads.find((l) => l.uid === props.uid))
 const name = (end: { device: string; port: string } | null | undefined) => {
   const device = end && job.deviceOf(end.device)
-  return device ? `${device.label} · ${device.ports.find((p) => p.id === end.port)?.label ?? end.port}` : 'loose'
+  return device
+    ? `${device.label} · ${device.ports.find((p) => p.id === end.port)?.label ?? end.port}`
+    : 'loose'
 }
 function set(change: Record<string, unknown>, what: string) {
-  void job.change([{ op: 'replace_lead', lead: props.uid, ...change }], `lead ${lead.value?.label ?? ''}: ${what}`)
+  void job.change(
+    [{ op: 'replace_lead', lead: props.uid, ...change }],
+    `lead ${lead.value?.label ?? ''}: ${what}`,
+  )
 }
 function setGrade(event: Event) {
   set({ grade: (event.target as HTMLSelectElement).value }, 'certification')
@@ -30,7 +35,8 @@ function setLabel(event: Event) {
   if (text) set({ label: text }, 'label')
 }
 async function takeOut() {
-  if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`)) emit('close')
+  if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`))
+    emit('close')
 }
 </script>
 
@@ -38,14 +44,23 @@ async function takeOut() {
   <section v-if="lead" class="float panel" :aria-label="`Lead ${lead.label}`">
     <h2>Lead {{ lead.label }}</h2>
     <p>{{ name(lead.a) }} → {{ name(lead.b) }}</p>
-    <p v-if="lead.verdict" class="row small"><VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span></p>
+    <p v-if="lead.verdict" class="row small">
+      <VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span>
+    </p>
     <div class="fields">
       <label for="lead-grade">Certified as</label>
       <select id="lead-grade" :value="lead.grade" :disabled="!mayEdit()" @change="setGrade">
         <option v-for="g in job.shown?.grades" :key="g.code" :value="g.code">{{ g.name }}</option>
       </select>
       <label for="lead-length">Length, m</label>
-      <input id="lead-length" inputmode="decimal" :value="lead.length_mm == null ? '' : lead.length_mm / 1000" placeholder="not measured" :disabled="!mayEdit()" @change="setLength" />
+      <input
+        id="lead-length"
+        inputmode="decimal"
+        :value="lead.length_mm == null ? '' : lead.length_mm / 1000"
+        placeholder="not measured"
+        :disabled="!mayEdit()"
+        @change="setLength"
+      />
       <label for="lead-label">Label</label>
       <input id="lead-label" :value="lead.label" maxlength="40" :disabled="!mayEdit()" @change="setLabel" />
     </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The rig laid out by the program in columns by role. Pick a socket, then choose where it goes.
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 import type { Lead, Port } from '../../api/client'
@@ -19,10 +19,16 @@ const { width } = useElementSize(frame)
 const picked = ref<{ device: string; port: string } | null>(null)
 const lead = ref<string | null>(null)
 const LEAST_WIDTH = 560
+const [MOUSE_ROW, TOUCH_ROW] = [24, 42]
+const touch = useMediaQuery('(pointer: coarse)')
 const PANEL = 340
 const TALL = 365 // about as high as a panel gets: it moves up rather than out of sight
 
-const board = computed(() => (job.shown ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH)) : null))
+const board = computed(() =>
+  job.shown
+    ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH), touch.value ? TOUCH_ROW : MOUSE_ROW)
+    : null,
+)
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
 const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
 const moved = computed(() => job.shown?.leads.filter((l) => l.moved) ?? [])
@@ -34,7 +40,10 @@ const allDone = () =>
 const summary = computed(() => {
   const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
   const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
-  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}; sockets in Gb/s.`.replace('boxs', 'boxes')
+  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}; sockets in Gb/s.`.replace(
+    'boxs',
+    'boxes',
+  )
 })
 
 function onSocket(box: Box, port: Port) {
@@ -44,8 +53,12 @@ function onSocket(box: Box, port: Port) {
   else if (port.lead) lead.value = port.lead
   else picked.value = { device: box.device.uid, port: port.id }
 }
-const pickedBox = computed(() => board.value?.boxes.find((b) => b.device.uid === picked.value?.device) ?? null)
-const pickedPort = computed(() => pickedBox.value?.device.ports.find((p) => p.id === picked.value?.port) ?? null)
+const pickedBox = computed(
+  () => board.value?.boxes.find((b) => b.device.uid === picked.value?.device) ?? null,
+)
+const pickedPort = computed(
+  () => pickedBox.value?.device.ports.find((p) => p.id === picked.value?.port) ?? null,
+)
 // The panel stands beside the box, or below it where there is no room: never over the socket it is about.
 const panelPlace = computed(() => {
   const wire = board.value?.wires.find((w) => w.lead.uid === lead.value)
@@ -89,26 +102,51 @@ useKeys([
     Add a source and a screen on <RouterLink to="gear">Gear</RouterLink>; then plug them together here.
   </div>
   <div ref="frame" class="frame">
-    <div v-if="board && board.boxes.length" class="board" :style="{ height: `${board.height + 20}px`, width: `${board.width}px` }">
+    <div
+      v-if="board && board.boxes.length"
+      class="board"
+      :style="{ height: `${board.height + 20}px`, width: `${board.width}px` }"
+    >
       <h2 v-for="h in board.heads" :key="h.text" class="head" :style="{ left: `${h.x}px` }">{{ h.text }}</h2>
-      <p v-for="b in board.bands" :key="b.room" class="band" :style="{ top: `${b.y}px`, width: `${board.width}px` }">{{ b.room }}</p>
+      <p
+        v-for="b in board.bands"
+        :key="b.room"
+        class="band"
+        :style="{ top: `${b.y}px`, width: `${board.width}px` }"
+      >
+        {{ b.room }}
+      </p>
       <svg :width="board.width" :height="board.height + 20" aria-hidden="true">
-        <g v-for="w in board.wires" :key="w.lead.uid" :class="wireClass(w.lead)" @click="pickLead(w.lead.uid)">
+        <g
+          v-for="w in board.wires"
+          :key="w.lead.uid"
+          :class="wireClass(w.lead)"
+          @click="pickLead(w.lead.uid)"
+        >
           <path :d="w.path" class="hit" />
           <path :d="w.path" class="wire" />
-          <text class="tag" :x="w.tagX" :y="w.tagY">{{ w.lead.used_percent == null ? w.lead.label : percent(w.lead.used_percent) }}</text>
+          <text class="tag" :x="w.tagX" :y="w.tagY">
+            {{ w.lead.used_percent == null ? w.lead.label : percent(w.lead.used_percent) }}
+          </text>
         </g>
       </svg>
       <BoxNode
         v-for="b in board.boxes"
         :key="b.device.uid"
         :box="b"
+        :row="board.row"
         :on-run="onRun.has(b.device.uid)"
         :picked="picked?.device === b.device.uid ? picked.port : null"
         @socket="(p) => onSocket(b, p)"
       />
       <div v-if="picked || lead" class="place" :style="panelPlace">
-        <InputPicker v-if="picked && pickedPort?.direction === 'out'" :key="picked.device + picked.port" :device="picked.device" :port="picked.port" @close="close" />
+        <InputPicker
+          v-if="picked && pickedPort?.direction === 'out'"
+          :key="picked.device + picked.port"
+          :device="picked.device"
+          :port="picked.port"
+          @close="close"
+        />
         <section v-else-if="picked" class="float hint">
           <b>{{ pickedBox?.device.label }}, {{ pickedPort?.label }} is free.</b>
           <p>It takes {{ pickedPort?.rate_text }}. Pick the output that shall feed it.</p>
@@ -121,13 +159,17 @@ useKeys([
   <section v-if="job.shown?.leads.length" class="leads">
     <div class="row">
       <h2>Leads</h2>
-      <button v-if="moved.length && mayEdit()" class="small" @click="allDone">Wired as planned: {{ moved.length }} moved</button>
+      <button v-if="moved.length && mayEdit()" class="small" @click="allDone">
+        Wired as planned: {{ moved.length }} moved
+      </button>
     </div>
     <ul>
       <li v-for="l in job.shown.leads" :key="l.uid">
         <button :aria-pressed="lead === l.uid" @click="pickLead(l.uid)">
-          <b>{{ l.label }}</b> {{ l.grade_name }}, {{ l.length_mm == null ? 'not measured' : `${l.length_mm / 1000} m` }}
-          <span v-if="l.moved" class="quiet">· moved</span><span v-if="loose.includes(l)" class="attn">· loose</span>
+          <b>{{ l.label }}</b> {{ l.grade_name }},
+          {{ l.length_mm == null ? 'not measured' : `${l.length_mm / 1000} m` }}
+          <span v-if="l.moved" class="quiet">· moved</span
+          ><span v-if="loose.includes(l)" class="attn">· loose</span>
         </button>
       </li>
     </ul>

@@ -15,6 +15,7 @@ export interface Wire {
   tagY: number
 }
 export interface Board {
+  row: number
   boxes: Box[]
   wires: Wire[]
   bands: { room: string; y: number }[]
@@ -25,7 +26,6 @@ export interface Board {
 
 const HEAD = 26
 const TITLE = 53
-const ROW = 24
 const PAD = 7
 const GAP = 10
 const BAND_HEAD = 20
@@ -35,8 +35,9 @@ const NARROW_FROM = 740
 const LANE = 9
 const STUB = 50
 
-const heightOf = (d: Device) => TITLE + d.ports.length * ROW + PAD
-const rowY = (box: Box, port: string) => box.y + TITLE + box.device.ports.findIndex((p) => p.id === port) * ROW + ROW / 2
+const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD
+const rowY = (box: Box, port: string, row: number) =>
+  box.y + TITLE + (box.device.ports.findIndex((p) => p.id === port) + 0.5) * row
 
 // How far behind the sources a repeater stands: 1 for the first, 2 when one feeds another.
 function depths(view: View): Map<string, number> {
@@ -58,17 +59,21 @@ function depths(view: View): Map<string, number> {
   return found
 }
 
-export function layOut(view: View, width: number): Board {
+// `row` is the height of a socket: larger where fingers pick it.
+export function layOut(view: View, width: number, row = 24): Board {
   const depth = depths(view)
   const middles = Math.max(0, ...depth.values())
   const count = middles + 2
-  const columnOf = (d: Device) => (d.role === 'source' ? 0 : d.role === 'screen' ? count - 1 : (depth.get(d.uid) ?? 1))
+  const columnOf = (d: Device) =>
+    d.role === 'source' ? 0 : d.role === 'screen' ? count - 1 : (depth.get(d.uid) ?? 1)
   const boxWidth = width < NARROW_FROM ? NARROW_BOX : WIDE_BOX
   const full = Math.max(width, count * boxWidth + (count - 1) * 72)
   const step = (full - boxWidth) / (count - 1)
   const boxes: Box[] = []
   const bands: Board['bands'] = []
-  const rooms = [...new Set(view.devices.map((d) => d.room))].sort((a, b) => (a === '' ? 1 : b === '' ? -1 : 0))
+  const rooms = [...new Set(view.devices.map((d) => d.room))].sort((a, b) =>
+    a === '' ? 1 : b === '' ? -1 : 0,
+  )
   let top = HEAD
   for (const room of rooms) {
     const start = rooms.length > 1 || room ? top + BAND_HEAD : top
@@ -77,18 +82,22 @@ export function layOut(view: View, width: number): Board {
     for (const device of view.devices.filter((d) => d.room === room)) {
       const column = columnOf(device)
       const y = bottoms[column] ?? start
-      const box = { device, x: Math.round(column * step), y, w: boxWidth, h: heightOf(device) }
+      const box = { device, x: Math.round(column * step), y, w: boxWidth, h: heightOf(device, row) }
       boxes.push(box)
       bottoms[column] = y + box.h + GAP
     }
     top = Math.max(...bottoms)
   }
-  const names = ['Sources', ...Array.from({ length: middles }, (_, n) => (n ? 'then' : 'In between')), 'Screens']
+  const names = [
+    'Sources',
+    ...Array.from({ length: middles }, (_, n) => (n ? 'then' : 'In between')),
+    'Screens',
+  ]
   const heads = names.map((text, n) => ({ text, x: Math.round(n * step) }))
-  return { boxes, bands, heads, wires: wires(view.leads, boxes), width: full, height: top }
+  return { boxes, bands, heads, wires: wires(view.leads, boxes, row), row, width: full, height: top }
 }
 
-function wires(leads: Lead[], boxes: Box[]): Wire[] {
+function wires(leads: Lead[], boxes: Box[], row: number): Wire[] {
   const at = (end: Lead['a']) => boxes.find((b) => b.device.uid === end?.device)
   const lanes = new Map<number, number>()
   const lane = (x: number) => {
@@ -101,9 +110,9 @@ function wires(leads: Lead[], boxes: Box[]): Wire[] {
     const [from, to] = [at(lead.a), at(lead.b)]
     if (!from || !to || !lead.a || !lead.b) continue
     const x1 = from.x + from.w
-    const y1 = rowY(from, lead.a.port)
+    const y1 = rowY(from, lead.a.port, row)
     const x2 = to.x
-    const y2 = rowY(to, lead.b.port)
+    const y2 = rowY(to, lead.b.port, row)
     const turn = x1 + STUB + lane(x1)
     // boxes standing between the two columns at the height where the lead would run
     const between = boxes.filter((b) => b.x > x1 && b.x + b.w < x2)

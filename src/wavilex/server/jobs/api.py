@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 from typing import Any, Literal
+from zoneinfo import available_timezones
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Query, Router, Schema
+from pydantic import field_validator
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
@@ -79,12 +81,20 @@ def list_jobs(request: HttpRequest, archived: bool = False) -> list[dict[str, An
 
 class NewJob(Schema):
     title: str = Field(min_length=1, max_length=120)
+    time_zone: str = Field(default="UTC", max_length=60)
+
+    @field_validator("time_zone")
+    @classmethod
+    def _known(cls, value: str) -> str:
+        if value not in available_timezones():
+            raise ValueError("no such time zone; write one like Europe/Lisbon")
+        return value
 
 
 @router.post("/jobs", auth=editor, operation_id="createJob", response={201: ViewOut, **WRITE})
 def create_job(request: HttpRequest, payload: NewJob) -> HttpResponse:
     """An empty job."""
-    return view(services.create_job(title=payload.title), status=201)
+    return view(services.create_job(title=payload.title, time_zone=payload.time_zone), status=201)
 
 
 @router.get("/jobs/{job_uid}", operation_id="readJob", response={200: ViewOut, **READ})
