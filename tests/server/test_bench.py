@@ -59,7 +59,7 @@ def meter() -> Iterator[Meter]:
     made.kill()
 
 
-def until(what: Callable[[], Any], seconds: float = 15) -> Any:
+def until(what: Callable[[], Any], seconds: float = 60) -> Any:
     """Wait for something to be true, at most so long."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:

@@ -27,7 +27,7 @@ from tools.browser import set_viewport, start_browser
 
 from wavilex.server.demo import free_port
 
-WAIT_SECONDS = 20
+WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long
 
 
 def words(element: WebElement) -> str:
