@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -138,6 +141,33 @@ def test_an_edit_made_while_the_server_is_away_arrives_when_it_is_back(person: P
     person.gone("The server is not reached", "main")
     person.driver.refresh()
     person.wait(lambda d: person.find("#survey-sound").get_property("value") == "two speakers")
+
+
+def test_a_viewer_sees_and_tries_but_changes_nothing(app: App) -> None:
+    words = [sys.executable, "-m", "wavilex.cli", "user", "vera", "--role", "viewer"]
+    env = {**os.environ, "WAVILEX_DATA": str(app.data)}
+    env.pop("DJANGO_SETTINGS_MODULE", None)
+    subprocess.run(words, env=env, input="a long password\n", text=True, check=True, stdout=subprocess.DEVNULL)
+    viewer = Person(app)
+    try:
+        viewer.go("/jobs/pierhead/wiring")
+        viewer.type("#name", "vera")
+        viewer.type("#password", "wrong")
+        viewer.click("Sign in")
+        viewer.see("do not belong together", "[role=alert]")
+        viewer.type("#password", "a long password")
+        viewer.click("Sign in")
+        viewer.see("Wiring", "main h1")
+        viewer.run("Den console")
+        viewer.click("Try", "aside .fix button")
+        viewer.see("Nothing is changed yet", "main")
+        apply = viewer.find("aside .fix button", "Apply")
+        assert not apply.is_enabled()
+        viewer.sheet("brief")
+        assert not viewer.find("#survey-sound").is_enabled()
+        assert "Take out" not in viewer.find("main").text
+    finally:
+        viewer.driver.quit()
 
 
 def test_the_job_file_goes_out_and_comes_in(person: Person, tmp_path: Path) -> None:

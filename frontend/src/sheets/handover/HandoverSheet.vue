@@ -232,6 +232,24 @@ ul {
   }
   section {
     break-inside: avoid;
+    margin-bottom: 7pt;
+  }
+  .page,
+  .page table,
+  .cautions li,
+  .select {
+    font-size: 8.5pt;
+    line-height: 1.3;
+  }
+  .page td,
+  .page th {
+    padding: 1.5pt 5pt;
+  }
+  .page h1 {
+    font-size: 14pt;
+  }
+  .page header {
+    margin-bottom: 6pt;
   }
 }
 </style>
