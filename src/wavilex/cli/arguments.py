@@ -30,7 +30,7 @@ def build_parser() -> argparse.ArgumentParser:
     _finish(link, commands.link)
 
     timing = sub.add_parser("timing", help="the figures of a timing")
-    timing.add_argument("timing", help="vic:97@60000/1001, cvt:2560x1440@120:rb1")
+    timing.add_argument("timing", help="vic:97@60000/1001, hdmivic:1, dmt:0x52, cvt:2560x1440@120:rb1, gtf:1280x1024@75, modeline:…")
     _finish(timing, commands.timing)
 
     job = sub.add_parser("job", help="questions about a job file")

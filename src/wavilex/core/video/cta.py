@@ -1,54 +1,30 @@
-"""CTA-861-I video identification codes that the starter gear needs.
-
-Figures are values from memory of the document; tests compare every row with `edid-decode --vic N`.
-"""
+"""CTA-861-I video identification codes. Tests compare every one with `edid-decode --vic N`."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 from wavilex.core.errors import TimingError
+from wavilex.core.video.cta_table import CTA_ROWS, Row
 from wavilex.core.video.timing import Timing
 
-# vic: (h_active, front, sync, back, v_active, front, sync, back, clock_hz, interlaced, both polarities)
-# Vertical figures per field for interlaced codes, as CTA-861-I table 1 lists them.
-_T = tuple[int, int, int, int, int, int, int, int, int, bool, bool]
-_TABLE: dict[int, _T] = {
-    1: (640, 16, 96, 48, 480, 10, 2, 33, 25_175_000, False, False),
-    2: (720, 16, 62, 60, 480, 9, 6, 30, 27_000_000, False, False),
-    3: (720, 16, 62, 60, 480, 9, 6, 30, 27_000_000, False, False),
-    4: (1280, 110, 40, 220, 720, 5, 5, 20, 74_250_000, False, True),
-    5: (1920, 88, 44, 148, 540, 2, 5, 15, 74_250_000, True, True),
-    16: (1920, 88, 44, 148, 1080, 4, 5, 36, 148_500_000, False, True),
-    17: (720, 12, 64, 68, 576, 5, 5, 39, 27_000_000, False, False),
-    18: (720, 12, 64, 68, 576, 5, 5, 39, 27_000_000, False, False),
-    19: (1280, 440, 40, 220, 720, 5, 5, 20, 74_250_000, False, True),
-    20: (1920, 528, 44, 148, 540, 2, 5, 15, 74_250_000, True, True),
-    31: (1920, 528, 44, 148, 1080, 4, 5, 36, 148_500_000, False, True),
-    32: (1920, 638, 44, 148, 1080, 4, 5, 36, 74_250_000, False, True),
-    33: (1920, 528, 44, 148, 1080, 4, 5, 36, 74_250_000, False, True),
-    34: (1920, 88, 44, 148, 1080, 4, 5, 36, 74_250_000, False, True),
-    41: (1280, 440, 40, 220, 720, 5, 5, 20, 148_500_000, False, True),
-    47: (1280, 110, 40, 220, 720, 5, 5, 20, 148_500_000, False, True),
-    63: (1920, 88, 44, 148, 1080, 4, 5, 36, 297_000_000, False, True),
-    64: (1920, 528, 44, 148, 1080, 4, 5, 36, 297_000_000, False, True),
-    93: (3840, 1276, 88, 296, 2160, 8, 10, 72, 297_000_000, False, True),
-    94: (3840, 1056, 88, 296, 2160, 8, 10, 72, 297_000_000, False, True),
-    95: (3840, 176, 88, 296, 2160, 8, 10, 72, 297_000_000, False, True),
-    96: (3840, 1056, 88, 296, 2160, 8, 10, 72, 594_000_000, False, True),
-    97: (3840, 176, 88, 296, 2160, 8, 10, 72, 594_000_000, False, True),
-    98: (4096, 1020, 88, 296, 2160, 8, 10, 72, 297_000_000, False, True),
-    101: (4096, 968, 88, 128, 2160, 8, 10, 72, 594_000_000, False, True),
-    102: (4096, 88, 88, 128, 2160, 8, 10, 72, 594_000_000, False, True),
-    117: (3840, 1056, 88, 296, 2160, 8, 10, 72, 1_188_000_000, False, True),
-    118: (3840, 176, 88, 296, 2160, 8, 10, 72, 1_188_000_000, False, True),
-    198: (7680, 2352, 176, 592, 4320, 16, 20, 44, 2_376_000_000, False, True),
-    199: (7680, 552, 176, 592, 4320, 16, 20, 44, 2_376_000_000, False, True),
-    218: (4096, 800, 88, 296, 2160, 8, 10, 72, 1_188_000_000, False, True),
-    219: (4096, 88, 88, 128, 2160, 8, 10, 72, 1_188_000_000, False, True),
-}
-VICS = tuple(_TABLE)
+VICS = tuple(CTA_ROWS)
 _NTSC = Fraction(1000, 1001)
+# HDMI 1.4b table 8-13: the older HDMI block's own four codes, now CTA codes
+HDMI_VICS = {1: 95, 2: 94, 3: 93, 4: 98}
+
+
+def timing_of_row(row: Row, code: str, family: str) -> Timing:
+    """A timing from a table row, at its listed clock."""
+    ha, hf, hs, hb, va, vf, vs, vb, khz, flags = row
+    interlaced, half_line = "i" in flags, "=" not in flags
+    lines = Fraction(va + vf + vs + vb) + (Fraction(1, 2) if interlaced and half_line else 0)
+    refresh = Fraction(khz * 1000) / ((ha + hf + hs + hb) * lines)
+    h_plus, v_plus = flags[-2] == "+", flags[-1] == "+"
+    return Timing(
+        code, family, ha, hf, hs, hb, va, vf, vs, vb, khz * 1000, refresh, interlaced, h_plus, v_plus, half_line
+    )  # fmt: skip
 
 
 def cta_timing(vic: int, refresh: Fraction | None = None) -> Timing:
@@ -58,25 +34,25 @@ def cta_timing(vic: int, refresh: Fraction | None = None) -> Timing:
     Raises TimingError for a code or a rate the code does not stand for.
     Source: CTA-861-I, table 1 and its note that one code stands for both rates.
     """
-    row = _TABLE.get(vic)
+    row = CTA_ROWS.get(vic)
     if row is None:
-        raise TimingError(f"no CTA code {vic} is known here", where=f"vic:{vic}")
-    ha, hf, hs, hb, va, vf, vs, vb, clock_hz, interlaced, positive = row
-    h_total = ha + hf + hs + hb
-    lines = Fraction(va + vf + vs + vb) + (Fraction(1, 2) if interlaced else 0)
-    listed = Fraction(clock_hz) / (h_total * lines)
-    code = f"vic:{vic}"
-    if refresh is not None and refresh != listed:
-        allowed = _partners(listed)
-        if refresh not in allowed:
-            names = " or ".join(str(r) for r in (listed, *allowed))
-            raise TimingError(f"vic {vic} runs at {names} Hz, not {refresh}", where=f"vic:{vic}@{refresh}")
-        clock_hz = round(refresh * h_total * lines)
-        code = f"vic:{vic}@{refresh}"
-        listed = refresh
-    return Timing(
-        code, "CTA", ha, hf, hs, hb, va, vf, vs, vb, clock_hz, listed, interlaced, positive, positive
-    )  # fmt: skip
+        raise TimingError(f"there is no CTA code {vic}", where=f"vic:{vic}")
+    listed = timing_of_row(row, f"vic:{vic}", "CTA")
+    if refresh is None or refresh == listed.refresh:
+        return listed
+    allowed = _partners(listed.refresh)
+    if refresh not in allowed:
+        names = " or ".join(str(r) for r in (listed.refresh, *allowed))
+        raise TimingError(f"vic {vic} runs at {names} Hz, not {refresh}", where=f"vic:{vic}@{refresh}")
+    clock_hz = round(refresh * listed.h_total * listed.v_total)
+    return replace(listed, code=f"vic:{vic}@{refresh}", refresh=refresh, pixel_clock_hz=clock_hz)
+
+
+def hdmi_timing(hdmi_vic: int) -> Timing:
+    """The timing of one of the older HDMI block's four 4K codes. Raises TimingError."""
+    if hdmi_vic not in HDMI_VICS:
+        raise TimingError("the older HDMI block has codes 1 to 4", where=f"hdmivic:{hdmi_vic}")
+    return replace(cta_timing(HDMI_VICS[hdmi_vic]), code=f"hdmivic:{hdmi_vic}", family="HDMI")
 
 
 def _partners(listed: Fraction) -> tuple[Fraction, ...]:

@@ -1,13 +1,14 @@
-"""Coordinated video timings: normal blanking, reduced blanking 1 and 2.
+"""Coordinated video timings: normal blanking, reduced blanking 1, 2 and 3.
 
-Source: VESA CVT 1.2; value from memory. Step numbers follow the document's computation of
+Source: VESA CVT 1.2 and 2.0; value from memory. Step numbers follow the document's computation of
 normal and reduced blanking timing parameters. Tests compare with `edid-decode --cvt`.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
-from math import floor
+from math import ceil, floor
 
 from wavilex.core.errors import TimingError
 from wavilex.core.video.timing import Timing
@@ -21,7 +22,7 @@ _MIN_V_BACK = 7  # the newer text (1.2); the older says 6, which matters in smal
 _MIN_VSYNC_BP = 550 * _MICRO
 _MIN_V_BLANK = 460 * _MICRO
 LIMITS = {"width": (64, 16384), "height": (64, 16384), "rate": (1, 1000)}
-KINDS = ("rb0", "rb1", "rb2")
+KINDS = ("rb0", "rb1", "rb2", "rb3")
 
 
 def cvt_timing(width: int, height: int, rate: Fraction, kind: str) -> Timing:
@@ -31,21 +32,26 @@ def cvt_timing(width: int, height: int, rate: Fraction, kind: str) -> Timing:
         width, height: active pixels and lines; widths that are no multiple of 8 are rounded down
             for rb0 and rb1, as the document does.
         rate: wanted refresh in Hz; the one reached is a little lower, clocks being rounded down.
-        kind: "rb0" normal, "rb1", "rb2".
+        kind: "rb0" normal, "rb1", "rb2", "rb3" (CVT 2.0, 80 pixels of blanking).
     Raises TimingError outside LIMITS or for another kind.
     """
     where = f"cvt:{width}x{height}@{rate}:{kind}"
-    for name, value in (("width", width), ("height", height), ("rate", rate)):
-        low, high = LIMITS[name]
-        if not low <= value <= high:
-            raise TimingError(f"{name} must be {low} to {high}", where=where)
+    check_limits(width, height, rate, where)
     if kind not in KINDS:
         raise TimingError(f"blanking must be one of {', '.join(KINDS)}", where=where)
-    make = {"rb0": _normal, "rb1": _reduced_1, "rb2": _reduced_2}[kind]
+    make = {"rb0": _normal, "rb1": _reduced_1, "rb2": _reduced_2, "rb3": _reduced_3}[kind]
     timing = make(width, height, rate, where)
     if not timing.pixel_clock_hz or min(timing.h_front, timing.h_sync, timing.v_back) < 1:
         raise TimingError("too small and slow for this kind of blanking", where=where)
     return timing
+
+
+def check_limits(width: int, height: int, rate: Fraction, where: str) -> None:
+    """Raises TimingError outside LIMITS."""
+    for name, value in (("width", width), ("height", height), ("rate", rate)):
+        low, high = LIMITS[name]
+        if not low <= value <= high:
+            raise TimingError(f"{name} must be {low} to {high}", where=where)
 
 
 def _sync_lines(width: int, height: int) -> int:
@@ -102,12 +108,23 @@ def _reduced_1(width: int, height: int, rate: Fraction, code: str) -> Timing:
 
 
 def _reduced_2(width: int, height: int, rate: Fraction, code: str) -> Timing:
+    return _reduced(width, height, rate, code, "CVT-RB2", floor)
+
+
+def _reduced_3(width: int, height: int, rate: Fraction, code: str) -> Timing:
+    """CVT 2.0: as RB2, but the clock is rounded up, so that the rate is reached."""
+    return _reduced(width, height, rate, code, "CVT-RB3", ceil)
+
+
+def _reduced(
+    width: int, height: int, rate: Fraction, code: str, family: str, to_step: Callable[[Fraction], int]
+) -> Timing:
     v_sync, v_back = 8, 6
     blank = _blank_lines(height, rate, 1 + v_sync + v_back, code)
     h_total, v_total = width + 80, height + blank
-    clock = floor(rate * v_total * h_total / _CLOCK_STEP_RB2_HZ) * _CLOCK_STEP_RB2_HZ
+    clock = to_step(rate * v_total * h_total / _CLOCK_STEP_RB2_HZ) * _CLOCK_STEP_RB2_HZ
     return Timing(
-        code, "CVT-RB2", width, 8, 32, 40,
+        code, family, width, 8, 32, 40,
         height, blank - v_sync - v_back, v_sync, v_back, clock,
         Fraction(clock, h_total * v_total), h_sync_positive=True, v_sync_positive=False,
     )  # fmt: skip

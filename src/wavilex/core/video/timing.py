@@ -11,6 +11,7 @@ class Timing:
     """One video timing.
 
     Horizontal figures are in pixels, vertical ones in lines, per field when `interlaced`.
+    `half_line` is false for the one interlaced kind whose fields have a whole number of lines.
     `refresh` is the field or frame rate in Hz. `code` is the address it is known by
     (`vic:97`, `cvt:2560x1440@120:rb1`), `family` the document's name for its kind.
     """
@@ -30,6 +31,7 @@ class Timing:
     interlaced: bool = False
     h_sync_positive: bool = True
     v_sync_positive: bool = True
+    half_line: bool = True
 
     def __hash__(self) -> int:
         """By address alone, which names the figures; signals are looked up by the thousand."""
@@ -47,7 +49,7 @@ class Timing:
     def v_total(self) -> Fraction:
         """Lines a frame, or a field with its half line when interlaced."""
         whole = self.v_active + self.v_front + self.v_sync + self.v_back
-        return Fraction(2 * whole + 1, 2) if self.interlaced else Fraction(whole)
+        return Fraction(2 * whole + 1, 2) if self.interlaced and self.half_line else Fraction(whole)
 
     @property
     def frame_height(self) -> int:
@@ -64,6 +66,22 @@ class Timing:
         """What people call it, as a key: `3840x2160@120`, `1920x1080i@60`."""
         scan = "i" if self.interlaced else ""
         return f"{self.h_active}x{self.frame_height}{scan}@{self.nominal_hz}"
+
+    @property
+    def modeline(self) -> str:
+        """An X.org modeline; vertical figures of a whole frame when interlaced, as X.org has them."""
+        scale = 2 if self.interlaced else 1
+        edges_h = [self.h_active, self.h_active + self.h_front]
+        edges_h += [edges_h[1] + self.h_sync, self.h_total]
+        v_front, v_sync = self.v_front * scale, self.v_sync * scale
+        edges_v = [self.frame_height, self.frame_height + v_front]
+        edges_v += [edges_v[1] + v_sync, int(self.v_total * scale)]
+        mhz = f"{self.pixel_clock_hz / 1e6:.6f}".rstrip("0").rstrip(".")
+        flags = ["Interlace"] if self.interlaced else []
+        flags.append("+HSync" if self.h_sync_positive else "-HSync")
+        flags.append("+VSync" if self.v_sync_positive else "-VSync")
+        words = [f'Modeline "{self.mode}"', mhz, *map(str, edges_h), *map(str, edges_v), *flags]
+        return " ".join(words)
 
     def as_dict(self) -> dict[str, object]:
         """The fields of `wavilex timing --json`, in a fixed order."""
@@ -83,4 +101,5 @@ class Timing:
             "interlaced": self.interlaced,
             "h_sync_positive": self.h_sync_positive,
             "v_sync_positive": self.v_sync_positive,
+            "modeline": self.modeline,
         }
