@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands
+from wavilex.cli import commands, edid_commands
 
 
 class _Parser(argparse.ArgumentParser):
@@ -30,7 +30,9 @@ def build_parser() -> argparse.ArgumentParser:
     _finish(link, commands.link)
 
     timing = sub.add_parser("timing", help="the figures of a timing")
-    timing.add_argument("timing", help="vic:97@60000/1001, hdmivic:1, dmt:0x52, cvt:2560x1440@120:rb1, gtf:1280x1024@75, modeline:…")
+    timing.add_argument(
+        "timing", help="vic:97@60000/1001, hdmivic:1, dmt:0x52, cvt:2560x1440@120:rb1, gtf:1280x1024@75, modeline:…"
+    )
     _finish(timing, commands.timing)
 
     job = sub.add_parser("job", help="questions about a job file")
@@ -39,6 +41,26 @@ def build_parser() -> argparse.ArgumentParser:
     check.add_argument("file", help="a job file, or - for standard input")
     check.add_argument("--layer", default="plan", choices=("plan", "found"))
     _finish(check, commands.job_check)
+
+    edid = sub.add_parser("edid", help="what a screen says of itself")
+    edid_sub = edid.add_subparsers(dest="edid_command", required=True, parser_class=_Parser)
+    decode = edid_sub.add_parser("decode", help="read EDIDs: binary files or hex text")
+    decode.add_argument("files", nargs="+", metavar="FILE")
+    _finish(decode, edid_commands.decode)
+    build = edid_sub.add_parser("build", help="the EDID a source reads at an input of a gear profile")
+    build.add_argument("profile", help="a profile file, or the id of one of the starter library")
+    build.add_argument("--input", required=True, help="the input's id")
+    build.add_argument(
+        "--set", action="append", default=[], metavar="SETTING=VALUE", help="a setting other than factory"
+    )
+    build.add_argument(
+        "-o", "--output", required=True, metavar="FILE", help="written as binary; - for hex on the screen"
+    )
+    build.set_defaults(run=edid_commands.build)
+    diff = edid_sub.add_parser("diff", help="what two EDIDs differ in")
+    diff.add_argument("a")
+    diff.add_argument("b")
+    _finish(diff, edid_commands.diff)
 
     simulate = sub.add_parser("simulate", help="instruments that are not there")
     simulate_sub = simulate.add_subparsers(dest="instrument", required=True, parser_class=_Parser)

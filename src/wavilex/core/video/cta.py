@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from fractions import Fraction
+from functools import lru_cache
 
 from wavilex.core.errors import TimingError
 from wavilex.core.video.cta_table import CTA_ROWS, Row
@@ -27,6 +28,7 @@ def timing_of_row(row: Row, code: str, family: str) -> Timing:
     )  # fmt: skip
 
 
+@lru_cache(maxsize=512)
 def cta_timing(vic: int, refresh: Fraction | None = None) -> Timing:
     """The timing of a CTA code, at its listed clock or at its 1000/1001 partner.
 

@@ -6,6 +6,8 @@ Two old modes have a border; it is counted into the porches here, as X.org and C
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from wavilex.core.errors import TimingError
 from wavilex.core.video.cta import timing_of_row
 from wavilex.core.video.cta_table import Row
@@ -104,6 +106,7 @@ _ROWS: dict[int, Row] = {
 DMT_IDS = tuple(_ROWS)
 
 
+@lru_cache(maxsize=128)
 def dmt_timing(dmt_id: int) -> Timing:
     """The timing of a DMT id. Raises TimingError."""
     if dmt_id not in _ROWS:

@@ -1,0 +1,183 @@
+"""What an EDID means: modes with what is really allowed, rates, windows, HDR, sound. The interface asks only this."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from wavilex.core.edid.model import Cta, Edid, Range
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate
+from wavilex.core.video.cta import cta_timing
+from wavilex.core.video.cta_table import CTA_ROWS
+from wavilex.core.video.timing import Timing
+
+_FRL_BY_CODE = (NO_FRL, *FRL_RATES[:6])
+_OLD_TMDS_MHZ = 165  # HDMI 1.0 to 1.2: what a sink takes that declares nothing
+_FORUM_NEWEST = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Mode:
+    """A mode with the depths allowed in each encoding (empty: the encoding is not allowed for it)."""
+
+    timing: Timing
+    bits: tuple[tuple[str, tuple[int, ...]], ...]
+    native: bool = False
+
+    @property
+    def encodings(self) -> tuple[str, ...]:
+        return tuple(e for e, depths in self.bits if depths)
+
+
+@dataclass(frozen=True)
+class Answers:
+    """The answers. max_frl is None without FRL; above code 6 it is the highest step known (`newer_frl`)."""
+
+    name: str
+    native: str | None
+    modes: tuple[Mode, ...]
+    tmds_hz: int
+    frl: FrlRate | None
+    newer_frl: bool
+    vrr: Range | None
+    allm: bool
+    hdr_eotf: tuple[str, ...]
+    max_cd_m2: float | None
+    min_cd_m2: float | None
+    physical_address: str | None
+
+
+def answer(e: Edid) -> Answers:
+    """The answer layer. Contradictions are settled here, once: the newer block wins over the older."""
+    cta = e.cta
+    forum = cta.forum if cta else None
+    hdmi = cta.hdmi if cta else None
+    tmds_mhz = (forum.tmds_mhz if forum else None) or (hdmi.tmds_mhz if hdmi else None) or _OLD_TMDS_MHZ
+    code = forum.frl_code if forum else 0
+    modes = _modes(e)
+    preferred = e.base.detailed[0] if e.base.detailed else None
+    marked = next((m.timing for m in modes if m.native), None)
+    native = marked or preferred
+    name = e.base.name or f"{e.base.maker} {e.base.product:04X}"
+    return Answers(
+        name=name,
+        native=native.mode if native else None,
+        modes=modes,
+        tmds_hz=tmds_mhz * 1_000_000,
+        frl=_FRL_BY_CODE[min(code, _FORUM_NEWEST)] if code else None,
+        newer_frl=code > _FORUM_NEWEST,
+        vrr=_window(e),
+        allm=bool(forum and forum.allm),
+        hdr_eotf=cta.hdr.eotf if cta and cta.hdr else (),
+        max_cd_m2=cta.hdr.max_cd_m2 if cta and cta.hdr else None,
+        min_cd_m2=cta.hdr.min_cd_m2 if cta and cta.hdr else None,
+        physical_address=".".join(map(str, hdmi.physical_address)) if hdmi else None,
+    )
+
+
+def _window(e: Edid) -> Range | None:
+    """The HDMI window first, then the vendor's, then DisplayID's. An unstated upper end is the fastest mode's."""
+    forum = e.cta.forum if e.cta else None
+    if forum and forum.vrr_min_hz:
+        return Range("hdmi", forum.vrr_min_hz, forum.vrr_max_hz)
+    return (e.cta.vendor_vrr if e.cta else None) or e.displayid_range
+
+
+def _modes(e: Edid) -> tuple[Mode, ...]:
+    cta = e.cta
+    both, only = _codes_420(cta)
+    listed: dict[tuple[int, ...], tuple[Timing, bool]] = {}
+
+    def add(timing: Timing, native: bool = False) -> None:
+        key = _key(timing)
+        if key not in listed:
+            listed[key] = (timing, native)
+        elif native or (timing.code and not listed[key][0].code):
+            listed[key] = (timing if timing.code else listed[key][0], native or listed[key][1])
+
+    for vic, native in cta.vics if cta else ():
+        if vic in CTA_ROWS:
+            add(cta_timing(vic), native)
+    for vic in sorted(only):
+        if vic in CTA_ROWS:
+            add(cta_timing(vic))
+    if cta and cta.hdmi:
+        for number in cta.hdmi.hdmi_vics:
+            add(cta_timing({1: 95, 2: 94, 3: 93, 4: 98}[number]))
+    for timing in (*e.base.detailed, *(cta.detailed if cta else ()), *e.displayid_timings, *e.base.listed):
+        add(timing)
+    return tuple(Mode(t, _depths(e, t, both, only), native) for t, native in listed.values())
+
+
+def _key(t: Timing) -> tuple[int, ...]:
+    """Two descriptions of one timing: same raster and totals, clocks within the 1/1001 pair told apart."""
+    return (t.h_active, t.v_active, t.h_total, int(t.v_total * 2), int(t.interlaced), t.pixel_clock_hz // 10_000)
+
+
+def _codes_420(cta: Cta | None) -> tuple[set[int], set[int]]:
+    """Codes allowed in 4:2:0 as well (capability map over the video block's order), and only so."""
+    if cta is None:
+        return set(), set()
+    only = set(cta.vics_420_only)
+    if cta.map_420 is None:
+        return set(), only
+    vics = [v for v, _ in cta.vics]
+    if not cta.map_420:  # an empty map: every code of the video block
+        return set(vics), only
+    return {v for n, v in enumerate(vics) if n // 8 < len(cta.map_420) and cta.map_420[n // 8] >> n % 8 & 1}, only
+
+
+def _depths(e: Edid, t: Timing, both: set[int], only: set[int]) -> tuple[tuple[str, tuple[int, ...]], ...]:
+    """Depths by encoding that the sink declares for a timing, those over its highest link rates left in.
+
+    Whether a link carries them is the link's question; what the sink never declares is left out.
+    """
+    cta = e.cta
+    forum, hdmi = (cta.forum, cta.hdmi) if cta else (None, None)
+    vic = int(t.code[4:].split("@")[0]) if t.code.startswith("vic:") else 0
+    deep = (8, *(hdmi.deep_bits if hdmi else ()))
+    d444 = deep if hdmi and hdmi.deep_444 else (8,)
+    full = vic not in only
+    out = [("rgb", deep if full else ())]
+    out.append(("444", d444 if full and cta and cta.yuv444 else ()))
+    out.append(("422", (8, 10, 12) if full and cta and cta.yuv422 else ()))
+    allowed = vic in both or vic in only
+    out.append(("420", (8, *(forum.bits_420 if forum else ())) if allowed else ()))
+    return tuple(out)
+
+
+def answers_data(e: Edid) -> dict[str, Any]:
+    """The fields of `wavilex edid decode --json`."""
+    a = answer(e)
+    cta = e.cta
+    return {
+        "ok": e.ok,
+        "findings": [{"code": f.code, "where": f.where, "severity": f.severity, "text": f.text} for f in e.findings],
+        "name": a.name,
+        "native": a.native,
+        "modes": [
+            {
+                **m.timing.as_dict(),
+                "code": m.timing.code or None,
+                "native": m.native,
+                "encodings": list(m.encodings),
+                "bits": {encoding: list(depths) for encoding, depths in m.bits if depths},
+            }
+            for m in a.modes
+        ],
+        "max_tmds_character_rate_hz": a.tmds_hz,
+        "max_frl": a.frl.code if a.frl else None,
+        "newer_than_48": a.newer_frl,
+        "vrr": {"min_hz": a.vrr.min_hz, "max_hz": a.vrr.max_hz, "kind": a.vrr.kind} if a.vrr else None,
+        "allm": a.allm,
+        "hdr": {"eotf": list(a.hdr_eotf), "max_cd_m2": _round(a.max_cd_m2), "min_cd_m2": _round(a.min_cd_m2)},
+        "audio": [
+            {"format": x.format, "channels": x.channels, "rates_hz": list(x.rates_hz), "detail": list(x.detail)}
+            for x in (cta.audio if cta else ())
+        ],
+        "physical_address": a.physical_address,
+    }
+
+
+def _round(value: float | None) -> float | None:
+    return None if value is None else round(value, 4)

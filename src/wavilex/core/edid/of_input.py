@@ -1,0 +1,75 @@
+"""The EDID a source will read at a screen's input, from its profile in its present settings."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from wavilex.core.edid.build import SinkSpec
+from wavilex.core.edid.model import EdidError, ForumBlock, HdmiBlock
+from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.state import ANY, PortState, SettingOf, resolve
+from wavilex.core.link.rates import FRL_RATES, NO_FRL
+from wavilex.core.video.codes import parse_timing
+
+_HDR_EOTF = {"static": "pq", "hlg": "hlg", "dynamic": "pq"}
+_OLD_CEILING_MHZ = 340
+
+
+def factory_settings(profile: Profile, chosen: Mapping[str, str] | None = None) -> SettingOf:
+    """Settings as they leave the factory, with some chosen otherwise (by setting id)."""
+    wanted = chosen or {}
+    defaults = {s.id: s.default for s in profile.settings}
+    return lambda _scope, key: wanted.get(key, defaults.get(key))
+
+
+def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> SinkSpec:
+    """What the input would say. Raises EdidError when the profile does not know enough to say it."""
+    port = profile.port(port_id)
+    if port is None or port.direction != "in":
+        names = ", ".join(p.id for p in profile.inputs())
+        raise EdidError(f"{profile.name} has no input {port_id!r}; one of {names}", where="--input")
+    state = resolve(profile, {}, setting_of)[port_id]
+    if state.modes is None or state.modes == ANY or state.tmds_hz is None or state.encodings is None:
+        raise EdidError(f"the profile of {profile.name} does not say the modes, rate and depths of {port_id}")
+    number = [p.id for p in profile.inputs()].index(port_id) + 1
+    rgb = state.encodings["rgb"]
+    deep = tuple(b for b in rgb if b > 8)
+    yuv444 = bool(state.encodings["444"])
+    vics_420 = (
+        [t.code for t in map(parse_timing, state.modes)] if state.modes_420 == ANY else list(state.modes_420 or ())
+    )
+    return SinkSpec(
+        name=profile.model[:13],
+        timings=tuple(parse_timing(m) for m in state.modes),
+        vics_420=tuple(int(c[4:]) for c in vics_420 if c.startswith("vic:")) if state.encodings["420"] else (),
+        yuv444=yuv444,
+        yuv422=bool(state.encodings["422"]),
+        hdmi=HdmiBlock(
+            (min(number, 15), 0, 0, 0), deep, bool(deep) and yuv444,
+            tmds_mhz=min(state.tmds_hz // 1_000_000, _OLD_CEILING_MHZ) // 5 * 5,
+        ),
+        forum=_forum(state),
+        eotf=tuple(dict.fromkeys(["sdr", *(_HDR_EOTF[h] for h in state.hdr)])) if state.hdr else (),
+    )  # fmt: skip
+
+
+def _forum(state: PortState) -> ForumBlock | None:
+    """The newer block when the input has anything to say in it."""
+    mhz = (state.tmds_hz or 0) // 1_000_000
+    newer = mhz > _OLD_CEILING_MHZ
+    frl = state.frl if state.frl is not None else NO_FRL
+    code = ((NO_FRL, *FRL_RATES).index(frl)) if frl in (NO_FRL, *FRL_RATES) else 0
+    window = state.vrr if isinstance(state.vrr, tuple) else None
+    bits_420 = tuple(b for b in (state.encodings or {}).get("420", ()) if b > 8) if state.modes_420 else ()
+    if not (newer or window or state.low_latency or bits_420):
+        return None
+    return ForumBlock(
+        tmds_mhz=mhz // 5 * 5 if newer else None,
+        scdc=newer,
+        read_request=False,
+        frl_code=min(code, 6),
+        bits_420=bits_420,
+        allm=bool(state.low_latency),
+        vrr_min_hz=min(window[0], 48) if window else None,
+        vrr_max_hz=window[1] if window and window[1] >= 100 else None,
+    )

@@ -1,0 +1,251 @@
+"""EDID: what is built passes edid-decode, comes back as it was, and no bytes break the reading."""
+
+from __future__ import annotations
+
+import json
+import random
+import re
+import subprocess
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.test_timings import TOOL
+from wavilex.cli import main
+from wavilex.core.edid.answers import answer, answers_data
+from wavilex.core.edid.build import SinkSpec, build
+from wavilex.core.edid.decode import decode
+from wavilex.core.edid.difference import edid_difference
+from wavilex.core.edid.model import Audio, EdidError, ForumBlock, HdmiBlock
+from wavilex.core.edid.of_input import factory_settings, spec_of_input
+from wavilex.core.edid.text import bytes_of
+from wavilex.core.video.codes import parse_timing
+from wavilex.library import starter_profiles
+
+SCREENS = [
+    (p.id, port.id, option)
+    for p in starter_profiles().values()
+    if p.role == "screen"
+    for port in p.inputs()
+    for option in [o.id for s in p.settings if s.id == "format" for o in s.options] or [""]
+]
+
+
+def of(profile: str, port: str, option: str = "") -> SinkSpec:
+    p = starter_profiles()[profile]
+    return spec_of_input(p, port, factory_settings(p, {"format": option} if option else {}))
+
+
+@pytest.mark.parametrize(("profile", "port", "option"), SCREENS)
+def test_what_is_built_passes_edid_decode(profile: str, port: str, option: str, tmp_path: Path) -> None:
+    """Reference: edid-decode -c (2022) reports no failure and no warning."""
+    file = tmp_path / "edid.bin"
+    file.write_bytes(build(of(profile, port, option)))
+    assert TOOL
+    done = subprocess.run([TOOL, "-c", str(file)], capture_output=True, text=True, check=False)
+    assert "EDID conformity: PASS" in done.stdout, done.stdout[-900:]
+    assert decode(file.read_bytes()).findings == ()
+
+
+def test_figures_agree_with_what_edid_decode_reads(tmp_path: Path) -> None:
+    """The fields of the HDMI blocks, HDR and every timing, read by the reference from the same bytes."""
+    file = tmp_path / "edid.bin"
+    file.write_bytes(build(of("yarrowby-65s", "hdmi3", "wide")))
+    assert TOOL
+    text = subprocess.run([TOOL, "-L", str(file)], capture_output=True, text=True, check=True).stdout
+    data = answers_data(decode(file.read_bytes()))
+    assert f"Maximum TMDS Character Rate: {data['max_tmds_character_rate_hz'] // 10**6} MHz" in text
+    assert "6, 8 and 10 Gbps on 4 lanes" in text
+    assert data["max_frl"] == "4x10"
+    assert f"VRRmin: {data['vrr']['min_hz']} Hz" in text
+    assert f"VRRmax: {data['vrr']['max_hz']} Hz" in text
+    assert ("Supports Auto Low-Latency Mode" in text) is data["allm"]
+    assert f"Source physical address: {data['physical_address']}" in text
+    clocks = sorted({round(float(m) * 1000) for m in re.findall(r"([\d.]+) MHz", text) if float(m) > 20})
+    ours = {round(m["pixel_clock_hz"] / 1000) for m in data["modes"]}
+    assert ours <= set(clocks)
+
+
+VICS = st.lists(st.sampled_from([4, 16, 31, 63, 93, 95, 96, 97, 117, 118, 199]), min_size=1, max_size=8, unique=True)
+OTHERS = st.lists(
+    st.sampled_from(["cvt:2560x1440@120:rb1", "cvt:2560x1440@60:rb1", "cvt:3440x1440@144:rb2", "cvt:3840x2160@240:rb2",
+                     "cvt:3840x2160@144:rb2"]), max_size=2, unique=True,
+)  # fmt: skip
+
+
+SOUND = (Audio("lpcm", 8, (48_000, 192_000), (16, 24)), Audio("ac3", 6, (48_000,), (80,)))
+
+
+@st.composite
+def specs(draw: Any) -> SinkSpec:
+    vics = draw(VICS)
+    frl = draw(st.integers(0, 6))
+    window = draw(st.sampled_from([(None, None), (48, 120), (40, 240), (24, None), (48, 1000)]))
+    deep = draw(st.sampled_from([(), (10,), (10, 12)]))
+    forum = ForumBlock(
+        tmds_mhz=600 if frl else draw(st.sampled_from([None, 345, 600])), scdc=draw(st.booleans()), frl_code=frl,
+        bits_420=deep, allm=draw(st.booleans()), fva=draw(st.booleans()), vrr_min_hz=window[0], vrr_max_hz=window[1],
+        dsc=bool(frl), dsc_bits=(10,) if frl else (), dsc_frl_code=frl, dsc_slice_code=5 if frl else 0,
+        dsc_chunk_kib=draw(st.integers(0, 63)) if frl else 0,
+    )  # fmt: skip
+    yuv444 = draw(st.booleans())
+    return SinkSpec(
+        name=draw(st.text("ABCdef 123-", min_size=1, max_size=13).filter(lambda s: s == s.strip())),
+        timings=tuple(parse_timing(f"vic:{v}") for v in vics) + tuple(map(parse_timing, draw(OTHERS))),
+        vics_420=tuple(v for v in vics if v in (96, 97) and draw(st.booleans())),
+        yuv444=yuv444, yuv422=draw(st.booleans()),
+        hdmi=HdmiBlock((draw(st.integers(1, 4)), 0, 0, 0), deep, bool(deep) and yuv444, tmds_mhz=300),
+        forum=draw(st.sampled_from([None, forum])),
+        eotf=draw(st.sampled_from([(), ("sdr", "pq"), ("sdr", "pq", "hlg")])),
+        max_code=draw(st.sampled_from([0, 96, 115])),
+        audio=draw(st.sampled_from([(), SOUND])),
+    )  # fmt: skip
+
+
+@settings(max_examples=200, deadline=None)
+@given(specs())
+def test_what_was_said_is_what_is_read(spec: SinkSpec) -> None:
+    """decode(build(x)) = x, field by field."""
+    e = decode(build(spec))
+    assert e.findings == ()
+    cta = e.cta
+    assert cta is not None
+    assert (e.base.name, cta.yuv444, cta.yuv422) == (spec.name, spec.yuv444, spec.yuv422)
+    assert (cta.hdmi, cta.forum, cta.audio) == (spec.hdmi, spec.forum, spec.audio)
+    assert (cta.hdr.eotf if cta.hdr else ()) == spec.eotf
+    got = answer(e)
+    figures = lambda t: {k: v for k, v in t.as_dict().items() if k.endswith(("active", "front", "sync", "back"))}  # noqa: E731
+    read = [figures(m.timing) for m in got.modes]
+    assert all(figures(t) in read for t in spec.timings)
+    with_420 = {int(m.timing.code[4:]) for m in got.modes if "420" in m.encodings}
+    assert with_420 == set(spec.vics_420)
+
+
+@settings(max_examples=400, deadline=None)
+@given(st.binary(max_size=400), st.booleans())
+def test_no_bytes_break_the_reading(data: bytes, headed: bool) -> None:
+    if headed:
+        data = bytes.fromhex("00ffffffffffff00") + data
+    if len(data) < 128 or data[:8] != bytes.fromhex("00ffffffffffff00"):
+        with pytest.raises(EdidError):
+            decode(data)
+    else:
+        answers_data(decode(data))
+
+
+def mutated(count: int, seed: int) -> None:
+    rnd = random.Random(seed)
+    sound = [bytearray(build(of(*row))) for row in SCREENS[:6]]
+    for _ in range(count):
+        b = bytearray(rnd.choice(sound))
+        for _ in range(rnd.randrange(1, 8)):
+            b[rnd.randrange(8, len(b))] = rnd.randrange(256)
+        answer(decode(bytes(b)))
+
+
+def test_mutated_edids_are_read_with_findings() -> None:
+    mutated(3000, 1)
+
+
+@pytest.mark.soak
+@pytest.mark.parametrize("seed", range(20))
+def test_a_million_mutated_edids(seed: int) -> None:
+    mutated(50_000, 100 + seed)
+
+
+def spoil(at: int, value: int) -> bytes:
+    b = bytearray(build(of("yarrowby-65s", "hdmi3", "wide")))
+    b[at] = value
+    b[at // 128 * 128 + 127] = 0
+    b[at // 128 * 128 + 127] = -sum(b[at // 128 * 128 : at // 128 * 128 + 127]) % 256
+    return bytes(b)
+
+
+@pytest.mark.parametrize(
+    ("at", "value", "code"),
+    [(126, 3, "extension_count"), (8, 0xFF, "maker_letters"), (130, 200, "cta_offset"), (18, 2, "version"),
+     (132, 0x5F, "block_length"), (54, 0, "")],
+)  # fmt: skip
+def test_a_departure_is_a_finding_with_its_place(at: int, value: int, code: str) -> None:
+    findings = decode(spoil(at, value)).findings
+    assert (code in {f.code for f in findings}) if code else True
+    assert all(f.where and f.text and f.severity in ("failure", "warning") for f in findings)
+
+
+def test_luminance_codes() -> None:
+    """CTA-861.3: 96 → 400, 115 → 603.7, 128 → 800, 138 → 993.5 cd/m² (worked values)."""
+    base = of("yarrowby-65s", "hdmi3", "wide")
+    for code, value in ((96, 400), (115, 603.7), (128, 800), (138, 993.5)):
+        read = answers_data(decode(build(replace(base, max_code=code))))["hdr"]["max_cd_m2"]
+        assert read == pytest.approx(value, abs=0.05)
+
+
+def test_vendor_and_displayid_windows_are_read() -> None:
+    """A vendor's adaptive-sync block (values from memory [M]) and DisplayID's adaptive-sync block 0x2B."""
+    b = bytearray(build(replace(of("kelpine-m27", "hdmi1"), forum=None)))
+    block = bytes([0x68, 0x1A, 0x00, 0x00, 2, 1, 48, 144, 0])
+    end = b[130]
+    b[128 + end + len(block) : 255] = b[128 + end : 255 - len(block)]
+    b[128 + end : 128 + end + len(block)] = block
+    b[130] = end + len(block)
+    b[255] = 0
+    b[255] = -sum(b[128:255]) % 256
+    assert answers_data(decode(bytes(b)))["vrr"] == {"min_hz": 48, "max_hz": 144, "kind": "vendor"}
+    plain = bytearray(build(replace(of("brindlo-24b", "hdmi1"))))
+    section = bytes([0x70, 0x20, 9, 0, 0, 0x2B, 0, 6, 0x01, 0, 40, 0x8F, 0x00, 0])
+    ext = bytearray(section.ljust(128, b"\0"))
+    ext[127] = -sum(ext[:127]) % 256
+    plain[126] = 2
+    plain[127] = 0
+    plain[127] = -sum(plain[:127]) % 256
+    data = answers_data(decode(bytes(plain + ext)))
+    assert data["ok"]
+    assert data["vrr"] == {"min_hz": 40, "max_hz": 144, "kind": "displayid"}
+
+
+def test_hex_text_of_any_layout_is_read() -> None:
+    data = build(of("brindlo-24b", "hdmi1"))
+    rows = [data[n : n + 16] for n in range(0, len(data), 16)]
+    layouts = [
+        data.hex(), data.hex(" "), ", ".join(f"0x{x:02X}" for x in data),
+        "\n".join(f"{16 * n:04x}: {row.hex(' ')}" for n, row in enumerate(rows)),
+    ]  # fmt: skip
+    for text in layouts:
+        assert bytes_of(text.encode()) == data
+    assert bytes_of(data) == data
+    with pytest.raises(EdidError):
+        bytes_of(b"no hex here")
+
+
+def test_the_settings_of_an_input_change_what_the_source_reads() -> None:
+    """The format at basic takes HDR, the newer ceiling and 4:4:4 depths away: the difference says so."""
+    wide, basic = (decode(build(of("yarrowby-50w", "hdmi1", o))) for o in ("wide", "basic"))
+    said = edid_difference(wide, basic)
+    assert said["fields"]["max_tmds_character_rate_hz"] == [600_000_000, 300_000_000]
+    assert said["fields"]["hdr"][1]["eotf"] == []
+    assert said["depths"]
+    assert not any(edid_difference(wide, wide).values())
+
+
+def test_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    a, b = tmp_path / "a.bin", tmp_path / "b.bin"
+    build_words = ["edid", "build", "yarrowby-50w", "--input", "hdmi1"]
+    assert main([*build_words, "--set", "format=wide", "-o", str(a)]) == 0
+    assert main([*build_words, "-o", str(b)]) == 0
+    assert main(["edid", "decode", str(a), "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["ok"]
+    assert next(m for m in data["modes"] if m["code"] == "vic:97")["bits"]["420"] == [8, 10, 12]
+    assert main(["edid", "decode", str(a), str(b), "--json"]) == 0
+    assert len(json.loads(capsys.readouterr().out)) == 2
+    assert main(["edid", "diff", str(a), str(b), "--json"]) == 0
+    assert "hdr" in json.loads(capsys.readouterr().out)["fields"]
+    junk = tmp_path / "junk.bin"
+    junk.write_bytes(b"\x00" * 200)
+    assert main(["edid", "decode", str(junk)]) == 2
+    assert main(["edid", "build", "yarrowby-50w", "--input", "none", "-o", str(a)]) == 2
+    assert main([*build_words, "--set", "format=huge", "-o", str(a)]) == 2
