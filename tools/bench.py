@@ -25,10 +25,12 @@ from wavilex.core.chain.fixes import find_fixes  # noqa: E402
 from wavilex.core.chain.paths import Layer, States  # noqa: E402
 from wavilex.core.chain.rig import Rig  # noqa: E402
 from wavilex.core.chain.view import job_view  # noqa: E402
+from wavilex.core.gear.profile import profile_data  # noqa: E402
 from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
 from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402
+from wavilex.library import starter_profiles  # noqa: E402
 from wavilex.server.jobs.demo_job import demo_changes  # noqa: E402
 
 
@@ -42,6 +44,26 @@ def each(call: Callable[[], Any], times: int) -> float:
 
 def say(what: str, figure: str) -> None:
     print(f"{what:<58} {figure:>18}", flush=True)
+
+
+def _five_stages() -> list[dict[str, Any]]:
+    """A gaming PC through three boxes to a 4K120 screen."""
+    library = starter_profiles()
+    boxes = {"pc": "tindrel-r7", "a": "ostavar-av940", "b": "ostavar-av940", "c": "ostavar-av940", "tv": "yarrowby-65s"}
+    ops: list[dict[str, Any]] = [
+        {"op": "add_device", "device": {"uid": uid, "label": uid, "profile": profile_data(library[p])}}
+        for uid, p in boxes.items()
+    ]
+    chain = [
+        ("pc", "hdmi", "a", "game"),
+        ("a", "out", "b", "game"),
+        ("b", "out", "c", "game"),
+        ("c", "out", "tv", "hdmi3"),
+    ]
+    for n, (x, out, y, inp) in enumerate(chain):
+        ends = [{"device": x, "port": out}, {"device": y, "port": inp}]
+        ops.append({"op": "add_lead", "lead": {"uid": f"L{n}", "label": f"L{n}", "grade": "ultra", "plan": ends}})
+    return [*ops, {"op": "add_run", "run": {"uid": "r", "label": "r", "source": "pc", "sink": "tv", "want": {}}}]
 
 
 def core() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from fractions import Fraction
 
 import pytest
@@ -14,7 +15,9 @@ from wavilex.core.link.cable import GRADES
 from wavilex.core.link.check import Capacity, End, capacity, check_link
 from wavilex.core.link.dsc import DscSink, dsc_use
 from wavilex.core.link.frl import frl_fits, frl_use
+from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, frl_rate
+from wavilex.core.link.scratch import scratch_link
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import Demand, DigitalVideo, demand
 
@@ -155,3 +158,71 @@ def test_compression_fits_what_does_not_and_says_so() -> None:
 def test_a_malformed_question_is_refused(call: tuple[str, str, int, str]) -> None:
     with pytest.raises(SignalError):
         link_answer(*call, "2ch", "none")
+
+
+# --- compression, proving a rate, a link without a job ---
+
+RATES_240 = (240, 200, 180, 165, 144, 120)
+
+
+def test_s12_2160p240_fits_4x12_only_compressed() -> None:
+    """3840x2160@240 CVT-RB2, 10 bits: blocked plain, compressed to 12 bits a pixel in eight slices."""
+    plain = link_answer("cvt:3840x2160@240:rb2", "444", 10, "frl:4x12", "2ch", "none")
+    assert (plain["verdict"], plain["blocked_by"]) == ("blocked", "rate")
+    squeezed = link_answer("cvt:3840x2160@240:rb2", "444", 10, "frl:4x12", "2ch", "allowed")
+    assert (squeezed["verdict"], squeezed["slices"], squeezed["bits_per_pixel"]) == ("compressed", 8, 12)
+    assert {"name": "given up", "text": "18.00 bit/px"}.items() <= next(
+        q for q in squeezed["reasons"][0]["quantities"] if q["name"] == "given up"
+    ).items()
+
+
+def test_s12_compression_off_leaves_the_best_rate_and_costs_a_120_hz_console_nothing() -> None:
+    codes = {hz: f"cvt:3840x2160@{hz}:rb2" for hz in RATES_240}
+    fits = [hz for hz, code in codes.items() if link_answer(code, "444", 10, "frl:4x12", "2ch", "none")["fits"]]
+    assert max(fits) == 144
+    console = [link_answer("vic:118", "444", 10, "frl:4x12", "2ch", dsc) for dsc in ("none", "allowed")]
+    assert console[0]["verdict"] == console[1]["verdict"] == "fits"
+    assert console[0]["used_percent"] == console[1]["used_percent"]
+
+
+def test_s19_each_step_needs_exactly_its_rate() -> None:
+    steps = proof_steps()
+    assert [s.rate.code for s in steps] == ["4x12", "4x10", "4x8", "4x6", "3x6", "3x3"]
+    for step, lower in itertools.pairwise(steps):
+        assert frl_use(demand(step.signal), step.rate).blocked_by is None
+        assert frl_use(demand(step.signal), lower.rate).blocked_by is not None
+
+
+@pytest.mark.parametrize(
+    ("stuck", "fell", "off", "determined", "words"),
+    [
+        (["4x12"], [], True, True, "at least 4 × 12 Gb/s"),
+        (["4x12"], [], False, False, "Undetermined"),
+        (["4x10"], ["4x12"], True, True, "stops under 4 × 12 Gb/s"),
+        (["4x8"], ["4x12"], True, False, "still open: 4 × 10 Gb/s"),
+        (["4x12"], ["4x10"], True, False, "contradict"),
+        ([], [], True, False, "Nothing tried yet"),
+    ],
+)
+def test_s19_what_each_outcome_proves(
+    stuck: list[str], fell: list[str], off: bool, determined: bool, words: str
+) -> None:
+    """40 or 48 Gb/s? Undetermined unless compression is excluded."""
+    outcomes = {frl_rate(c): True for c in stuck} | {frl_rate(c): False for c in fell}
+    told = conclude(outcomes, compression_off=off)
+    assert told.determined is determined
+    assert words in told.sentence
+
+
+def test_a_scratch_link_says_which_part_limits() -> None:
+    ask = {"timing": "vic:118", "encoding": "rgb", "bits": 12, "audio": "2ch", "compressed": False}
+    by_end = scratch_link("frl:4x12", "ultra", 2000, "frl:4x10", **ask)
+    assert (by_end["verdict"], by_end["limited_by"]) == ("blocked", "the receiving end")
+    by_lead = scratch_link("frl:4x12", "premium", 2000, "frl:4x12", **ask)
+    assert (by_lead["verdict"], by_lead["limited_by"]) == ("blocked", "the lead")
+    assert [r["timing"] for r in by_end["rows"] if r["wanted"]] == ["vic:118"]
+    clocks = [parse_timing(r["timing"]).pixel_clock_hz for r in by_end["rows"]]
+    assert clocks == sorted(clocks, reverse=True)
+    for text in ("frl:9x9", "usb", "tmds:1"):
+        with pytest.raises(SignalError):
+            scratch_link(text, "ultra", None, "frl:4x10", **ask)

@@ -50,6 +50,9 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     person.go("/")
     person.see("Pierhead Game Library")
     assert faults(person) == []
+    person.go("/link")
+    person.see("Try from the top", "aside")
+    assert faults(person) == []
     person.sheet("gear")
     person.click("Add a box")
     person.see("Yarrowby 65-S", "[role=dialog]")

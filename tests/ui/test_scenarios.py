@@ -111,3 +111,46 @@ def test_s05_arithmetic_two_bests_and_change_of_format(person: Person) -> None:
     person.sheet("handover", job)
     person.see("2160p120 RGB 10-bit", ".page")
     person.see("widest", ".page")
+
+
+def test_s12_240_hz_only_compressed_on_a_link_without_a_job(person: Person) -> None:
+    person.go("/")
+    person.click("A link without a job")
+    person.see("2160p120 RGB 10-bit", "main h1")
+    person.choose("#inp", "48 Gb/s (4 × 12)")
+    person.type("#timing", "cvt:3840x2160@240:rb2" + Keys.ENTER)
+    person.see("Does not fit: it would use 162.0 %", "main")
+    person.click("compression allowed", ".tick")
+    person.see("Fits compressed to 12 bits a pixel", "main")
+    person.see("18.00 bit/px", ".sum")
+    # the address holds the question
+    address = person.driver.current_url
+    person.go("/")
+    person.driver.get(address)
+    person.see("Fits compressed to 12 bits a pixel", "main")
+    # the console at 120 Hz is carried plain, compression or not
+    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']")
+
+
+def test_s19_what_proves_the_rate_and_only_without_compression(person: Person) -> None:
+    person.go("/link")
+    person.see("proves 4 × 12 Gb/s", "aside")
+    person.choose("select[aria-label='Outcome of 2160p120 4:4:4 10-bit']", "stuck")
+    person.choose("select[aria-label='Outcome of 2160p120 4:4:4 12-bit']", "fell back")
+    person.see("Undetermined: a picture may have come compressed", "aside")
+    person.click("compression is off at both ends", ".proof .tick")
+    person.see("at least 4 × 10 Gb/s and it, or the source, stops under 4 × 12 Gb/s", "aside")
+
+
+def test_arrow_keys_walk_the_table_and_enter_makes_the_want(person: Person) -> None:
+    person.sheet("signal")
+    person.run("Match PC")
+    person.find("td button[aria-label^='1440p144 RGB, 4:4:4 8-bit']").click()
+    person.see("Fits with", "aside .verdict")
+    person.press(Keys.ARROW_DOWN)
+    person.press(Keys.ENTER)
+    person.see("1440p120 RGB 8-bit", "aside h2")
+    person.press(Keys.ENTER)
+    person.wait(lambda d: d.find_element("css selector", "#mode-match").get_property("value") == "2560x1440@120")
+    person.press("u")
+    person.wait(lambda d: d.find_element("css selector", "#mode-match").get_property("value") == "2560x1440@144")

@@ -533,6 +533,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/scratch/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scratch
+         * @description A link without a job: the verdict on one signal, its sums, and what else the link carries.
+         */
+        get: operations["scratchLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scratch/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description Which mode proves which rate, and what the outcomes so far prove (rates as `4x10,4x8`).
+         */
+        get: operations["proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1254,6 +1294,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** ProofOut */
+        ProofOut: {
+            /** Determined */
+            determined: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Steps */
+            steps: components["schemas"]["ProofStep"][];
+        };
+        /** ProofStep */
+        ProofStep: {
+            /** Rate */
+            rate: string;
+            /** Rate Name */
+            rate_name: string;
+            /** Signal */
+            signal: string;
+            /** Timing */
+            timing: string;
+        };
         /**
          * QuantityOut
          * @description `value` is exact text; `text` is rounded for showing.
@@ -1378,6 +1438,83 @@ export interface components {
             want: components["schemas"]["WantOut"];
             /** Wanted */
             wanted: string;
+        };
+        /**
+         * ScratchIn
+         * @description Ends as `frl:4x10` or `tmds:600`; timing as any address.
+         */
+        ScratchIn: {
+            /**
+             * Audio
+             * @default 2ch
+             */
+            audio: string;
+            /**
+             * Bits
+             * @default 10
+             */
+            bits: number;
+            /**
+             * Compressed
+             * @default false
+             */
+            compressed: boolean;
+            /**
+             * Encoding
+             * @default rgb
+             */
+            encoding: string;
+            /**
+             * Grade
+             * @default ultra
+             */
+            grade: string;
+            /**
+             * Inp
+             * @default frl:4x10
+             */
+            inp: string;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * Out
+             * @default frl:4x12
+             */
+            out: string;
+            /**
+             * Timing
+             * @default vic:118
+             */
+            timing: string;
+        };
+        /** ScratchOut */
+        ScratchOut: {
+            /** Ceiling */
+            ceiling: string;
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Limited By */
+            limited_by: string;
+            line: components["schemas"]["LineOut"] | null;
+            /** Plain Count */
+            plain_count: string | null;
+            /** Quantities */
+            quantities: components["schemas"]["QuantityOut"][];
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            /** Sentence */
+            sentence: string;
+            /** Signal */
+            signal: string;
+            /** Source */
+            source: string;
+            /** Used Percent */
+            used_percent: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
         /** SessionOut */
         SessionOut: {
@@ -3589,6 +3726,96 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+        };
+    };
+    scratchLink: {
+        parameters: {
+            query?: {
+                out?: string;
+                inp?: string;
+                grade?: string;
+                length_mm?: number | null;
+                timing?: string;
+                encoding?: string;
+                bits?: number;
+                audio?: string;
+                compressed?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    proof: {
+        parameters: {
+            query?: {
+                stuck?: string;
+                fell?: string;
+                compression_off?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };

@@ -95,6 +95,7 @@ async function leave() {
         aria-label="Job file"
         @change="readFile"
       />
+      <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>
     <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
@@ -142,6 +143,12 @@ async function leave() {
 }
 .bar {
   margin: 4px 0 18px;
+}
+.button {
+  color: var(--ink);
+  text-decoration: none;
+  display: inline-flex;
+  align-items: center;
 }
 .bar input[type='checkbox'] {
   min-height: 0;

@@ -43,6 +43,7 @@ export const router = createRouter({
         meta: { sheet },
       })),
     },
+    { path: '/link', name: 'link', component: () => import('../sheets/scratch/ScratchLink.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

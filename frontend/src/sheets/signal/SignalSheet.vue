@@ -10,8 +10,8 @@ import { useJob } from '../../shared/job'
 import SumLines from '../../shared/SumLines.vue'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 import WantFields from '../../shared/WantFields.vue'
-import CarryTable, { type Chosen } from './CarryTable.vue'
-import LineBar from './LineBar.vue'
+import CarryTable, { type Chosen } from '../../shared/CarryTable.vue'
+import LineBar from '../../shared/LineBar.vue'
 
 const job = useJob()
 const chosen = ref<Chosen | null>(null)
@@ -65,6 +65,17 @@ watch(
   ],
   () => (chosen.value = null),
 )
+function want(cell: Chosen) {
+  if (!run.value || !mayEdit()) return
+  const chroma =
+    cell.encoding === 'rgb' || cell.encoding === '444' ? '444' : cell.encoding === '422' ? '422' : 'any'
+  const set = (key: string, value: string | number) => ({ op: 'set_want', run: run.value?.uid, key, value })
+  void job.change(
+    [set('mode', cell.mode), set('chroma', chroma), set('bits', cell.bits)],
+    `${run.value.label} wants another signal`,
+  )
+  chosen.value = null
+}
 function choose(cell: Chosen) {
   job.stopTry() // sums of one cell are those of the plan
   chosen.value = cell
@@ -146,7 +157,14 @@ const bests = computed(() => {
         <span class="quiet small">Each cell: the share left over; blocked: the share it would need.</span>
       </div>
       <p v-if="error" class="attn">{{ error.message }}</p>
-      <CarryTable v-if="table" :table="table" :chosen="shownCell" :filter="filter" @choose="choose" />
+      <CarryTable
+        v-if="table"
+        :table="table"
+        :chosen="shownCell"
+        :filter="filter"
+        @choose="choose"
+        @want="want"
+      />
       <LineBar v-if="line" :line="line" />
     </template>
   </template>
@@ -158,7 +176,10 @@ const bests = computed(() => {
         <SumLines :quantities="told.quantities" />
         <p v-if="told.plain_count" class="quiet">{{ told.plain_count }}</p>
         <p class="src">{{ told.source }}</p>
-        <button @click="chosen = null">Back to the want</button>
+        <p class="row">
+          <button v-if="mayEdit()" class="go" @click="want(chosen)">Make it the want <kbd>enter</kbd></button>
+          <button @click="chosen = null">Back to the want</button>
+        </p>
       </template>
       <template v-else>
         <h2>{{ run.asked ?? run.wanted }}, wanted</h2>

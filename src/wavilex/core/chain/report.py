@@ -13,7 +13,7 @@ from wavilex.core.chain.table import Best, nearest
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.cable import GRADES
 from wavilex.core.link.check import LinkVerdict
-from wavilex.core.link.sums import ceiling_text, link_sums, source_of, verdict_sentence
+from wavilex.core.link.sums import ceiling_text, line_data, link_sums, source_of, verdict_sentence
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
@@ -81,25 +81,6 @@ def _short(v: LinkVerdict) -> str:
     if v.transport == "frl" and v.capacity.frl is not None:
         return f"{v.capacity.frl.total_gbps} Gb/s"
     return f"{v.capacity.tmds_hz / 1e6:g} MHz" if v.capacity.tmds_hz is not None else "not known"
-
-
-def line_data(v: LinkVerdict) -> dict[str, Any] | None:
-    """One line of the picture in characters, to draw to scale; None when it is no FRL line."""
-    if v.frl is None or v.transport != "frl" or v.dsc is not None:
-        return None
-    u = v.frl
-    overhead = u.overhead * u.characters
-    used = u.picture_characters + u.blank_characters - u.saved_characters
-    return {
-        "microseconds": f"{float(u.line_us):.2f}",
-        "characters": u.characters,
-        "picture": u.picture_characters,
-        "blanking": u.blank_characters - u.saved_characters,
-        "overhead": round(overhead),
-        "spare": max(0, round(u.characters - used - overhead)),
-        "overhead_percent": f"{float(u.overhead * 100):.1f}",
-        "spare_percent": f"{max(0.0, 100 - float(u.used * 100)):.1f}",
-    }
 
 
 def best_data(best: Best | None) -> dict[str, Any] | None:

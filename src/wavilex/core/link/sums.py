@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Any
 
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.frl import FrlUse, frl_fits
@@ -25,11 +26,16 @@ def ceiling_text(tmds_hz: int | None, frl: FrlRate | None) -> str:
     return f"{tmds_hz * TMDS_BITS_PER_CHARACTER / 1e9:.3g} Gb/s ({tmds_hz / _MILLION:g} MHz)"
 
 
+def _bits_per_pixel(need: Demand) -> Fraction:
+    s = need.signal
+    return Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
+
+
 def signal_sums(need: Demand) -> list[Quantity]:
     """The lines every sum starts with."""
     t, s = need.signal.timing, need.signal
     family = f"VIC {t.code[4:]}" if t.family == "CTA" else t.family
-    per_pixel = Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
+    per_pixel = _bits_per_pixel(need)
     return [
         Quantity(f"pixel clock, {family}", Fraction(t.pixel_clock_hz, _MILLION), "MHz", digits=2),
         Quantity(
@@ -59,7 +65,10 @@ def link_sums(verdict: LinkVerdict) -> tuple[Quantity, ...]:
             lines.append(Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link"))
     if verdict.dsc is not None:
         lines += [
-            Quantity("compressed to", Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=4),
+            Quantity("compressed to", Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=2),
+            Quantity(
+                "given up", _bits_per_pixel(need) - Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=2
+            ),
             Quantity("slices", verdict.dsc.slices),
             Quantity("used, about", verdict.dsc.used * 100, "%"),
         ]
@@ -115,12 +124,30 @@ def plain_count(link: LinkVerdict) -> str | None:
     """What the common shortcut (clock × bits × 18/16) would say where it wrongly refuses an FRL fit; else None."""
     if link.transport != "frl" or link.frl is None or not link.fits or link.dsc is not None:
         return None
-    s = link.demand.signal
-    bits = Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
-    gbps = s.timing.pixel_clock_hz * bits * 18 / 16 / 10**9
+    bits = _bits_per_pixel(link.demand)
+    gbps = link.demand.signal.timing.pixel_clock_hz * bits * 18 / 16 / 10**9
     if gbps <= link.frl.rate.total_gbps:
         return None
     return (
         f"A plain count, clock × {float(bits):g} bits × 18/16, gives {float(gbps):.1f} Gb/s and would wrongly refuse "
         "it: blanking does not travel in full."
     )
+
+
+def line_data(v: LinkVerdict) -> dict[str, Any] | None:
+    """One line of the picture in characters, to draw to scale; None when it is no FRL line."""
+    if v.frl is None or v.transport != "frl" or v.dsc is not None:
+        return None
+    u = v.frl
+    overhead = u.overhead * u.characters
+    used = u.picture_characters + u.blank_characters - u.saved_characters
+    return {
+        "microseconds": f"{float(u.line_us):.2f}",
+        "characters": u.characters,
+        "picture": u.picture_characters,
+        "blanking": u.blank_characters - u.saved_characters,
+        "overhead": round(overhead),
+        "spare": max(0, round(u.characters - used - overhead)),
+        "overhead_percent": f"{float(u.overhead * 100):.1f}",
+        "spare_percent": f"{max(0.0, 100 - float(u.used * 100)):.1f}",
+    }

@@ -12,11 +12,11 @@ from wavilex.core.chain.changes import apply
 from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.report import fixes_data, line_data
+from wavilex.core.chain.report import fixes_data
 from wavilex.core.chain.rig import Run, Socket
 from wavilex.core.chain.table import COLUMNS, Row, carry_table, explain
 from wavilex.core.link.answer import quantity_data
-from wavilex.core.link.sums import plain_count, source_of
+from wavilex.core.link.sums import line_data, plain_count, source_of
 from wavilex.core.video.signal import encoding_name, mode_name
 from wavilex.server.config import limits
 from wavilex.server.jobs import models

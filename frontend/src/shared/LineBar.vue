@@ -2,7 +2,7 @@
 // One line of the picture to scale: what is picture, blanking, overhead, and what is left.
 import { computed } from 'vue'
 
-import type { Line } from '../../api/client'
+import type { Line } from '../api/client'
 
 const props = defineProps<{ line: Line }>()
 const part = (n: number) =>

@@ -2,8 +2,8 @@
 // Every mode the run's boxes share, by encoding and depth; each cell the share of the line left over.
 import { computed } from 'vue'
 
-import type { Cell, Row, Table } from '../../api/client'
-import VerdictIcon from '../../shared/VerdictIcon.vue'
+import type { Cell, Row, Table } from '../api/client'
+import VerdictIcon from './VerdictIcon.vue'
 
 export interface Chosen {
   mode: string
@@ -11,7 +11,7 @@ export interface Chosen {
   bits: number
 }
 const props = defineProps<{ table: Table; chosen: Chosen | null; filter: string }>()
-const emit = defineEmits<{ choose: [cell: Chosen] }>()
+const emit = defineEmits<{ choose: [cell: Chosen]; want: [cell: Chosen] }>()
 
 const FAST_HZ = 100
 const columns = computed(() =>
@@ -39,6 +39,12 @@ function text(c: Cell): string {
 }
 const label = (r: Row, c: Cell, name: string) =>
   `${r.name} ${name} ${c.bits}-bit: ${c.verdict}, ${text(c)}${c.verdict === 'blocked' || c.used_percent == null ? '' : ' left over'}`
+// Enter on a cell that is chosen already makes it the want.
+function pick(row: Row, cell: Cell, encoding: string, bits: number, event: MouseEvent) {
+  const byKey = event.detail === 0
+  if (byKey && isChosen(row, cell)) emit('want', { mode: row.mode, encoding, bits })
+  else emit('choose', { mode: row.mode, encoding, bits })
+}
 function move(event: KeyboardEvent) {
   const keys: Record<string, [number, number]> = {
     ArrowLeft: [0, -1],
@@ -81,7 +87,7 @@ function move(event: KeyboardEvent) {
           <button
             :aria-label="label(r, r.cells[c.at] as Cell, c.name)"
             :aria-pressed="isChosen(r, r.cells[c.at] as Cell)"
-            @click="emit('choose', { mode: r.mode, encoding: c.encoding, bits: c.bits })"
+            @click="pick(r, r.cells[c.at] as Cell, c.encoding, c.bits, $event)"
           >
             <VerdictIcon :verdict="(r.cells[c.at] as Cell).verdict" />
             <span class="fig">{{ text(r.cells[c.at] as Cell) }}</span>

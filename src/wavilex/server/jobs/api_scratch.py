@@ -1,0 +1,85 @@
+"""Questions that need no job: a scratch link, and what proves a rate."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Field, Query, Router, Schema
+
+from wavilex.core.link.proof import conclude, proof_steps
+from wavilex.core.link.rates import frl_rate
+from wavilex.core.link.scratch import COLUMNS, scratch_link
+from wavilex.core.video.signal import encoding_name
+from wavilex.server.jobs.shapes import ColumnOut, LineOut, QuantityOut, RowOut, Verdict
+from wavilex.server.schemas import ProblemOut
+
+router = Router()
+READ = {401: ProblemOut, 422: ProblemOut}
+
+
+class ScratchIn(Schema):
+    """Ends as `frl:4x10` or `tmds:600`; timing as any address."""
+
+    out: str = Field(default="frl:4x12", max_length=20)
+    inp: str = Field(default="frl:4x10", max_length=20)
+    grade: str = Field(default="ultra", max_length=20)
+    length_mm: int | None = Field(default=None, gt=0, le=200_000)
+    timing: str = Field(default="vic:118", max_length=200)
+    encoding: str = Field(default="rgb", max_length=4)
+    bits: int = Field(default=10, ge=8, le=16)
+    audio: str = Field(default="2ch", max_length=4)
+    compressed: bool = False
+
+
+class ScratchOut(Schema):
+    signal: str
+    verdict: Verdict
+    sentence: str
+    used_percent: float | None
+    ceiling: str
+    limited_by: str
+    quantities: list[QuantityOut]
+    source: str
+    line: LineOut | None
+    plain_count: str | None
+    columns: list[ColumnOut]
+    rows: list[RowOut]
+
+
+@router.get("/scratch/link", operation_id="scratchLink", response={200: ScratchOut, **READ})
+def scratch(request: HttpRequest, ask: Query[ScratchIn]) -> dict[str, Any]:
+    """A link without a job: the verdict on one signal, its sums, and what else the link carries."""
+    body = scratch_link(
+        ask.out, ask.grade, ask.length_mm, ask.inp, ask.timing, ask.encoding, ask.bits, ask.audio,
+        compressed=ask.compressed,
+    )  # fmt: skip
+    columns = [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
+    return {**body, "columns": columns}
+
+
+class ProofStep(Schema):
+    rate: str
+    rate_name: str
+    signal: str
+    timing: str
+
+
+class ProofOut(Schema):
+    steps: list[ProofStep]
+    sentence: str
+    determined: bool
+
+
+@router.get("/scratch/proof", operation_id="proof", response={200: ProofOut, **READ})
+def proof(
+    request: HttpRequest, stuck: Query[str] = "", fell: Query[str] = "", compression_off: bool = False
+) -> dict[str, Any]:
+    """Which mode proves which rate, and what the outcomes so far prove (rates as `4x10,4x8`)."""
+    outcomes = {frl_rate(c): True for c in stuck.split(",") if c} | {frl_rate(c): False for c in fell.split(",") if c}
+    told = conclude(outcomes, compression_off=compression_off)
+    steps = [
+        {"rate": s.rate.code, "rate_name": s.rate.name, "signal": s.signal.name, "timing": s.timing}
+        for s in proof_steps()
+    ]
+    return {"steps": steps, "sentence": told.sentence, "determined": told.determined}
