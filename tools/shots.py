@@ -13,6 +13,10 @@ sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 from tests.ui.conftest import App, Person  # noqa: E402
 from tools.browser import save_picture, set_viewport  # noqa: E402
 
+from wavilex.core.edid.build import build  # noqa: E402
+from wavilex.core.edid.of_input import factory_settings, spec_of_input  # noqa: E402
+from wavilex.library import starter_profiles  # noqa: E402
+
 FOLDER = ROOT / "docs" / "screenshots"
 
 
@@ -56,6 +60,18 @@ def main() -> None:
             person.click("Add a box")
             person.see("Yarrowby 65-S", "[role=dialog]")
             picture(person, "library")
+            screen = starter_profiles()["yarrowby-50w"]
+            data = build(spec_of_input(screen, "hdmi1", factory_settings(screen, {"format": "wide"})))
+            person.sheet("gear")
+            person.find("article[aria-label='Museum screen'] button", "Read an EDID").click()
+            person.choose("[id^=edid-port-]", "HDMI 2")
+            person.type("textarea[aria-label='EDID as hex digits']", data.hex(" "))
+            person.click("Read", "[role=dialog] button")
+            person.see("It cannot tell", "[role=dialog]")
+            picture(person, "edid")
+            person.go("/link?inp=frl:4x12&timing=cvt:3840x2160@240:rb2&dsc=1")
+            person.see("Fits compressed", "main")
+            picture(person, "link")
             person.sheet("wiring")
             person.run("Den console")
             person.find("aside .fix")

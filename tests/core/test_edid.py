@@ -15,7 +15,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_timings import TOOL
+from tests.rigs import s03
 from wavilex.cli import main
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.paths import Layer
 from wavilex.core.edid.answers import answer, answers_data
 from wavilex.core.edid.build import SinkSpec, build
 from wavilex.core.edid.decode import decode
@@ -23,6 +27,7 @@ from wavilex.core.edid.difference import edid_difference
 from wavilex.core.edid.model import Audio, EdidError, ForumBlock, HdmiBlock
 from wavilex.core.edid.of_input import factory_settings, spec_of_input
 from wavilex.core.edid.text import bytes_of
+from wavilex.core.edid.to_facts import address_of, teach
 from wavilex.core.video.codes import parse_timing
 from wavilex.library import starter_profiles
 
@@ -249,3 +254,23 @@ def test_the_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) ->
     assert main(["edid", "decode", str(junk)]) == 2
     assert main(["edid", "build", "yarrowby-50w", "--input", "none", "-o", str(a)]) == 2
     assert main([*build_words, "--set", "format=huge", "-o", str(a)]) == 2
+
+
+def test_an_edid_read_at_an_input_becomes_facts_and_the_profile_stays() -> None:
+    """What the wide input says, read at a plain one: the facts make the run fit; undo takes them back."""
+    start = s03()
+    said = decode(build(of("yarrowby-50w", "hdmi1", "wide")))
+    taught = teach(start, "tv", "hdmi2", said)
+    assert {r["field"] for r in taught["rows"]} >= {"TMDS ceiling, MHz", "HDR"}
+    assert len(taught["cannot_tell"]) == 3
+    after, back = apply(start, taught["ops"])
+    assert run_result(Layer(after), after.runs["base"]).good
+    assert after.devices["tv"].profile == start.devices["tv"].profile
+    assert apply(after, back)[0] == start
+    assert teach(after, "tv", "hdmi2", said)["rows"] == []
+
+
+@pytest.mark.parametrize("code", ["cvt:2560x1440@120:rb1", "cvt:2560x1440@144:rb2", "vic:97"])
+def test_a_read_timing_is_addressed_as_people_know_it(code: str) -> None:
+    e = decode(build(replace(of("kelpine-m27", "hdmi1"), timings=(parse_timing(code),), vics_420=())))
+    assert code in {address_of(m.timing) for m in answer(e).modes}

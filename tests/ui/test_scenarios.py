@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from tests.ui.conftest import Keys, Person
+from wavilex.core.edid.build import build
+from wavilex.core.edid.of_input import factory_settings, spec_of_input
+from wavilex.library import starter_profiles
 
 
 def new_job(person: Person, title: str) -> str:
@@ -154,3 +157,24 @@ def test_arrow_keys_walk_the_table_and_enter_makes_the_want(person: Person) -> N
     person.wait(lambda d: d.find_element("css selector", "#mode-match").get_property("value") == "2560x1440@120")
     person.press("u")
     person.wait(lambda d: d.find_element("css selector", "#mode-match").get_property("value") == "2560x1440@144")
+
+
+def test_an_edid_read_at_an_input_corrects_what_is_known_of_it(person: Person) -> None:
+    screen = starter_profiles()["yarrowby-50w"]
+    data = build(spec_of_input(screen, "hdmi1", factory_settings(screen, {"format": "wide"})))
+    person.sheet("gear")
+    person.run("Museum console")
+    person.see("No HDR at Museum screen, HDMI 2", "aside")
+    person.find("article[aria-label='Museum screen'] button", "Read an EDID").click()
+    person.choose("[id^=edid-port-]", "HDMI 2")
+    person.type("textarea[aria-label='EDID as hex digits']", "00 11 22")
+    person.click("Read", "[role=dialog] button")
+    person.see("no EDID header", "[role=dialog]")
+    person.type("textarea[aria-label='EDID as hex digits']", data.hex())
+    person.click("Read", "[role=dialog] button")
+    person.see("TMDS ceiling, MHz", "[role=dialog] td")
+    person.see("It cannot tell", "[role=dialog]")
+    person.click("Take it over", "[role=dialog] button")
+    person.see("1080p60 RGB 10-bit fits", "aside")
+    person.press("u")
+    person.see("No HDR at Museum screen, HDMI 2", "aside")

@@ -5,6 +5,26 @@
  */
 
 export interface paths {
+    "/api/v1/edid/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Edid
+         * @description What an EDID says, as `wavilex edid decode --json` answers it. Stores nothing.
+         */
+        post: operations["readEdid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/import": {
         parameters: {
             query?: never;
@@ -103,6 +123,26 @@ export interface paths {
          * @description Apply changes; answers the job as it now is. Sent twice, done once.
          */
         post: operations["changeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/inputs/{port}/edid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach Input
+         * @description Hold an EDID against an input: what it would correct. Nothing is written.
+         */
+        post: operations["teachInput"];
         delete?: never;
         options?: never;
         head?: never;
@@ -812,6 +852,14 @@ export interface components {
         Door: {
             /** Demo */
             demo: boolean;
+        };
+        /**
+         * EdidText
+         * @description Hex digits in any layout.
+         */
+        EdidText: {
+            /** Text */
+            text: string;
         };
         /** ExplainedOut */
         ExplainedOut: {
@@ -1647,6 +1695,33 @@ export interface components {
             /** Meter */
             meter: string;
         };
+        /**
+         * Taught
+         * @description What reading the EDID at the input would change; `ops` are the changes to send.
+         */
+        Taught: {
+            /** Cannot Tell */
+            cannot_tell: string[];
+            /** Findings */
+            findings: string[];
+            /** Name */
+            name: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Rows */
+            rows: components["schemas"]["TaughtRow"][];
+        };
+        /** TaughtRow */
+        TaughtRow: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Field */
+            field: string;
+        };
         /** TitleOut */
         TitleOut: {
             /** Competitive */
@@ -1752,6 +1827,95 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    readEdid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdidText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     importJob: {
         parameters: {
             query?: never;
@@ -2130,6 +2294,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    teachInput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+                port: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdidText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taught"];
                 };
             };
             /** @description Bad Request */

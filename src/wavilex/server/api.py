@@ -11,6 +11,7 @@ from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
 from wavilex.server.jobs.api import router as jobs
 from wavilex.server.jobs.api_answers import router as answers
+from wavilex.server.jobs.api_edid import router as edid
 from wavilex.server.jobs.api_files import router as files
 from wavilex.server.jobs.api_scratch import router as scratch
 from wavilex.server.problems import connect_handlers
@@ -22,6 +23,7 @@ api.add_router("", jobs, tags=["jobs"])
 api.add_router("", answers, tags=["answers"])
 api.add_router("", files, tags=["files"])
 api.add_router("", scratch, tags=["scratch"])
+api.add_router("", edid, tags=["edid"])
 api.add_router("", bench, tags=["bench"])
 
 

@@ -4,11 +4,13 @@ import { computed, ref } from 'vue'
 import type { Device, Setting } from '../../api/client'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
+import EdidDialog from './EdidDialog.vue'
 
 const props = defineProps<{ device: Device }>()
 defineEmits<{ remove: [] }>()
 const job = useJob()
 const all = ref(false)
+const edid = ref(false)
 const used = computed(() => new Set(props.device.ports.filter((p) => p.lead).map((p) => p.id)))
 // Settings of sockets in use first; the rest on demand.
 const near = computed(() =>
@@ -78,6 +80,10 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         @change="edit('firmware', $event)"
       />
     </div>
+    <button v-if="mayEdit() && device.role === 'screen'" class="slight edid" @click="edid = true">
+      Read an EDID<span class="sr"> of {{ device.label }}</span>
+    </button>
+    <EdidDialog v-if="edid" v-model:visible="edid" :device="device" />
     <table v-if="settings.length" class="settings">
       <thead>
         <tr>
@@ -181,6 +187,9 @@ header {
   width: 100%;
   min-height: 28px;
   padding: 2px 4px;
+}
+.edid {
+  justify-self: start;
 }
 .more {
   justify-self: start;
