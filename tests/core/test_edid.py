@@ -82,7 +82,11 @@ OTHERS = st.lists(
 )  # fmt: skip
 
 
-SOUND = (Audio("lpcm", 8, (48_000, 192_000), (16, 24)), Audio("ac3", 6, (48_000,), (80,)))
+SOUND = (
+    Audio("lpcm", 8, (48_000, 192_000), (16, 24)),
+    Audio("ac3", 6, (48_000,), (80,)),
+    Audio("code 7", 6, (48_000,), (192,)),
+)
 
 
 @st.composite

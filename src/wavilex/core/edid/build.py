@@ -145,7 +145,8 @@ def _cta(spec: SinkSpec, vics: list[int], rest: list[Timing]) -> bytearray:
 
 
 def _audio(a: Audio) -> bytes:
-    code = next(n for n, name in AUDIO_FORMATS.items() if name == a.format)
+    named = {name: n for n, name in AUDIO_FORMATS.items()}
+    code = named[a.format] if a.format in named else int(a.format.removeprefix("code "))
     rates = sum(1 << n for n, r in enumerate(AUDIO_RATES_HZ) if r in a.rates_hz)
     detail = sum(1 << n for n, b in enumerate((16, 20, 24)) if b in a.detail) if code == 1 else a.detail[0]
     return bytes([code << 3 | a.channels - 1, rates, detail])

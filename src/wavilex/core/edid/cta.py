@@ -16,10 +16,8 @@ from wavilex.core.edid.model import Audio, Cta, Finding, ForumBlock, HdmiBlock, 
 from wavilex.core.video.cta_table import CTA_ROWS
 
 OUI_HDMI, OUI_FORUM, OUI_VENDOR_SYNC = 0x000C03, 0xC45DD8, 0x00001A
-AUDIO_FORMATS = {
-    1: "lpcm", 2: "ac3", 3: "mpeg1", 4: "mp3", 5: "mpeg2", 6: "aac", 7: "dts", 8: "atrac", 9: "one_bit",
-    10: "eac3", 11: "dts_hd", 12: "mat", 13: "dst", 14: "wma_pro",
-}  # fmt: skip
+# CTA-861-I table 37; formats known by a trade name only are called by their code
+AUDIO_FORMATS = {1: "lpcm", 2: "ac3", 3: "mpeg1", 4: "mp3", 5: "mpeg2", 6: "aac", 9: "one_bit", 10: "eac3", 13: "dst"}
 AUDIO_RATES_HZ = (32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000)
 EOTF = ("sdr", "traditional", "pq", "hlg")
 

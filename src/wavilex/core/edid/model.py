@@ -26,7 +26,7 @@ class Finding:
 
 @dataclass(frozen=True, slots=True)
 class Audio:
-    """A short audio descriptor. format: lpcm, ac3, eac3, dts, … or `code N`; rates in Hz.
+    """A short audio descriptor. format: lpcm, ac3, eac3, … or `code N` for those with a trade name only; rates in Hz.
 
     detail: bits per sample for lpcm (16, 20, 24), else the descriptor's third byte.
     """
