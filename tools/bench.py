@@ -24,8 +24,14 @@ from wavilex.core.chain.changes import apply  # noqa: E402
 from wavilex.core.chain.fixes import find_fixes  # noqa: E402
 from wavilex.core.chain.paths import Layer, States  # noqa: E402
 from wavilex.core.chain.rig import Rig  # noqa: E402
+from wavilex.core.chain.table import carry_table  # noqa: E402
 from wavilex.core.chain.view import job_view  # noqa: E402
+from wavilex.core.edid.answers import answers_data  # noqa: E402
+from wavilex.core.edid.build import build  # noqa: E402
+from wavilex.core.edid.decode import decode  # noqa: E402
+from wavilex.core.edid.of_input import factory_settings, spec_of_input  # noqa: E402
 from wavilex.core.gear.profile import profile_data  # noqa: E402
+from wavilex.core.link.check import check_link  # noqa: E402
 from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
@@ -82,6 +88,18 @@ def core() -> None:
         "cheapest-fix search, den console",
         f"{each(lambda: find_fixes(rig, rig.runs['den'], states=states), 5) / 1000:.1f} ms",
     )
+    five, _ = apply(Rig(title="five"), _five_stages())
+    view = Layer(five, "plan", states)
+
+    def table() -> object:
+        check_link.cache_clear()
+        demand.cache_clear()
+        return carry_table(view, five.runs["r"])
+
+    say("carry table of a five-stage run, nothing remembered", f"{each(table, 20) / 1000:.1f} ms")
+    screen = starter_profiles()["yarrowby-65s"]
+    edid = build(spec_of_input(screen, "hdmi3", factory_settings(screen)))
+    say("EDID decode, with its answers", f"{each(lambda: answers_data(decode(edid)), 300):.0f} µs")
     for words in (
         ["link", "vic:118", "--encoding", "444", "--bits", "10", "--over", "frl:4x10", "--json"],
         ["timing", "vic:97"],
@@ -124,7 +142,7 @@ const [selector, value, runs] = arguments;
     while (tape.textContent === before && performance.now() - start < 3000)
       await new Promise(requestAnimationFrame);
     times.push(performance.now() - start);
-    await new Promise(r => setTimeout(r, 150));
+    await new Promise(r => setTimeout(r, 500));  // as fast as a hand makes the next choice
   }
   done(times);
 })();
