@@ -9,6 +9,11 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.test import Client
+from hypothesis import HealthCheck, settings
+
+# A busy machine may stall for a second: how long an example takes says nothing about what it shows.
+settings.register_profile("house", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("house")
 
 
 @pytest.fixture(autouse=True)
