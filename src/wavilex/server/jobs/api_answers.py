@@ -27,6 +27,7 @@ from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, Tabl
 from wavilex.server.problems import ProblemError
 
 router = Router()
+YIELD_SECONDS = 0.0002
 
 
 def _run(job: models.Job, uid: str) -> Run:
@@ -44,7 +45,12 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
 
     def answer() -> dict[str, Any]:
         end = time.monotonic() + limits.FIX_SEARCH_SECONDS
-        found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=lambda: time.monotonic() < end)
+
+        def go_on() -> bool:
+            time.sleep(YIELD_SECONDS)  # lets an edit that waits for the interpreter go first
+            return time.monotonic() < end
+
+        found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=go_on)
         return fixes_data(found, rig_of(job))
 
     return remembered(job, ("fixes", run_uid, layer), answer)  # type: ignore[no-any-return]
