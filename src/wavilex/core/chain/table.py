@@ -19,13 +19,13 @@ from wavilex.core.chain.rig import Run, Want
 from wavilex.core.gear.state import ANY
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.link.frl import FrlUse
+from wavilex.core.link.scratch import COLUMNS
 from wavilex.core.link.sums import link_sums, verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.codes import parse_mode, parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand, mode_name
 from wavilex.core.video.timing import Timing
 
-COLUMNS = (("rgb", 8), ("rgb", 10), ("rgb", 12), ("422", 12), ("420", 10))
 USUAL_MODES = (
     "3840x2160@120", "3840x2160@60", "2560x1440@120", "2560x1440@60",
     "1920x1080@120", "1920x1080@60", "1280x720@60",

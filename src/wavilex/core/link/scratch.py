@@ -12,7 +12,7 @@ from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import NO_FRL, parse_over
 from wavilex.core.link.sums import ceiling_text, line_data, link_sums, plain_count, source_of, verdict_sentence
 from wavilex.core.video.codes import parse_timing
-from wavilex.core.video.signal import DigitalVideo, demand, mode_name
+from wavilex.core.video.signal import DigitalVideo, demand, encoding_name, mode_name
 
 COLUMNS = (("rgb", 8), ("rgb", 10), ("rgb", 12), ("422", 12), ("420", 10))
 TIMINGS = (
@@ -21,6 +21,11 @@ TIMINGS = (
 )  # fmt: skip
 _FULL_TMDS_HZ = 600_000_000
 _WHERE = {"out": "the sending end", "lead": "the lead", "in": "the receiving end"}
+
+
+def column_data() -> list[dict[str, Any]]:
+    """The table's columns as plain data: RGB and 4:4:4 weigh the same and share theirs."""
+    return [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
 
 
 def end_of(text: str) -> End:

@@ -14,10 +14,11 @@ from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import fixes_data
 from wavilex.core.chain.rig import Run, Socket
-from wavilex.core.chain.table import COLUMNS, Row, carry_table, explain
+from wavilex.core.chain.table import Row, carry_table, explain
 from wavilex.core.link.answer import quantity_data
+from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, plain_count, source_of
-from wavilex.core.video.signal import encoding_name, mode_name
+from wavilex.core.video.signal import mode_name
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of
@@ -57,9 +58,8 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
 
 
 def _table(rows: list[Row]) -> dict[str, Any]:
-    columns = [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
     return {
-        "columns": columns,
+        "columns": column_data(),
         "rows": [
             {
                 "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,

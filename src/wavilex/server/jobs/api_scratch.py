@@ -9,8 +9,7 @@ from ninja import Field, Query, Router, Schema
 
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import frl_rate
-from wavilex.core.link.scratch import COLUMNS, scratch_link
-from wavilex.core.video.signal import encoding_name
+from wavilex.core.link.scratch import column_data, scratch_link
 from wavilex.server.jobs.shapes import ColumnOut, LineOut, QuantityOut, RowOut, Verdict
 from wavilex.server.schemas import ProblemOut
 
@@ -54,8 +53,7 @@ def scratch(request: HttpRequest, ask: Query[ScratchIn]) -> dict[str, Any]:
         ask.out, ask.grade, ask.length_mm, ask.inp, ask.timing, ask.encoding, ask.bits, ask.audio,
         compressed=ask.compressed,
     )  # fmt: skip
-    columns = [{"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e)} for e, b in COLUMNS]
-    return {**body, "columns": columns}
+    return {**body, "columns": column_data()}
 
 
 class ProofStep(Schema):
