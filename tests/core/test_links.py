@@ -11,13 +11,13 @@ from hypothesis import strategies as st
 
 from wavilex.core.errors import SignalError
 from wavilex.core.link.answer import link_answer
-from wavilex.core.link.cable import GRADES
+from wavilex.core.link.cable import GRADES, Cable
 from wavilex.core.link.check import Capacity, End, capacity, check_link
 from wavilex.core.link.dsc import DscSink, dsc_use
 from wavilex.core.link.frl import frl_fits, frl_use
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, frl_rate
-from wavilex.core.link.scratch import scratch_link
+from wavilex.core.link.scratch import LinkQuestion, scratch_link
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import Demand, DigitalVideo, demand
 
@@ -215,14 +215,16 @@ def test_s19_what_each_outcome_proves(
 
 
 def test_a_scratch_link_says_which_part_limits() -> None:
-    ask = {"timing": "vic:118", "encoding": "rgb", "bits": 12, "audio": "2ch", "compressed": False}
-    by_end = scratch_link("frl:4x12", "ultra", 2000, "frl:4x10", **ask)
+    def ask(out: str, grade: str, inp: str) -> LinkQuestion:
+        return LinkQuestion(out, inp, Cable(grade, 2000), "vic:118", "rgb", 12)
+
+    by_end = scratch_link(ask("frl:4x12", "ultra", "frl:4x10"))
     assert (by_end["verdict"], by_end["limited_by"]) == ("blocked", "the receiving end")
-    by_lead = scratch_link("frl:4x12", "premium", 2000, "frl:4x12", **ask)
+    by_lead = scratch_link(ask("frl:4x12", "premium", "frl:4x12"))
     assert (by_lead["verdict"], by_lead["limited_by"]) == ("blocked", "the lead")
     assert [r["timing"] for r in by_end["rows"] if r["wanted"]] == ["vic:118"]
     clocks = [parse_timing(r["timing"]).pixel_clock_hz for r in by_end["rows"]]
     assert clocks == sorted(clocks, reverse=True)
     for text in ("frl:9x9", "usb", "tmds:1"):
         with pytest.raises(SignalError):
-            scratch_link(text, "ultra", None, "frl:4x10", **ask)
+            scratch_link(ask(text, "ultra", "frl:4x10"))

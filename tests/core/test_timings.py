@@ -139,6 +139,51 @@ def test_rb3_agrees_with_edid_decode_but_for_its_coarse_clock(mode: tuple[int, i
         assert theirs[key] == mine[key]
 
 
+OVT_SIZES = [
+    (1280, 720), (1680, 720), (1920, 1080), (2560, 1080), (3840, 1080), (2560, 1440), (3440, 1440), (5120, 1440),
+    (3840, 2160), (5120, 2160), (7680, 2160), (5120, 2880), (6880, 2880), (7680, 4320),
+    (640, 480), (1000, 896), (1320, 1262), (4168, 1840), (7352, 1278), (2088, 3572),
+]  # fmt: skip
+OVT_RATES = (24, 25, 30, 48, 50, 60, 72, 75, 90, 100, 120, 144, 165, 200, 240, 300, 360, 400, 480)
+# Where the reference cannot be followed. Above 2^32 Hz its clock overflows and it misses the least one; for some
+# widths that are no multiple of 8 it never ends or mixes two roundings (CTA-861.6 lists none); below 17.5 kHz
+# lines its back porch is 0 or negative, ours keeps a line; it reads `fps=59.94` as 59.
+_OVT_MOST_HZ, _OVT_LEAST_LINE_HZ = 2**32, 17_500
+
+
+@pytest.mark.parametrize("size", OVT_SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
+def test_ovt_agrees_with_edid_decode(size: tuple[int, int]) -> None:
+    """Source: CTA-861.6; reference: edid-decode --ovt, known edges above."""
+    w, h = size
+    compared = 0
+    for hz in OVT_RATES:
+        t = parse_timing(f"ovt:{w}x{h}@{hz}")
+        line_hz = t.pixel_clock_hz / t.h_total
+        if t.pixel_clock_hz < _OVT_MOST_HZ and line_hz > _OVT_LEAST_LINE_HZ:
+            assert reference("--ovt", f"w={w},h={h},fps={hz}") == ours(t)
+            compared += 1
+    assert compared >= 11
+
+
+def test_ovt_rates_of_a_family_share_clock_and_line() -> None:
+    """CTA-861.6: only the vertical blanking changes between 48, 50 and 60 Hz; 1000/1001 slows the clock alone."""
+    slow, middle, fast = (parse_timing(f"ovt:3840x2160@{hz}") for hz in (48, 50, 60))
+    assert slow.pixel_clock_hz == middle.pixel_clock_hz == fast.pixel_clock_hz
+    assert slow.h_total == middle.h_total == fast.h_total
+    assert slow.v_total * 48 == middle.v_total * 50 == fast.v_total * 60
+    pulled = parse_timing("ovt:3840x2160@60000/1001")
+    assert pulled.pixel_clock_hz == round(Fraction(fast.pixel_clock_hz * 1000, 1001))
+    assert (pulled.h_total, pulled.v_total) == (fast.h_total, fast.v_total)
+
+
+@pytest.mark.parametrize(
+    "text", ["ovt:1920x1080@59.94", "ovt:1920x1080@0", "ovt:9x9@60", "ovt:640x291@60", "ovt:1920x1080"]
+)
+def test_no_ovt(text: str) -> None:
+    with pytest.raises(TimingError):
+        parse_timing(text)
+
+
 @pytest.mark.parametrize("code", ["vic:97", "vic:5", "vic:39", "dmt:0x52", "cvt:2560x1440@120:rb1", "gtf:1280x1024@75"])
 def test_a_modeline_goes_out_and_comes_back(code: str) -> None:
     t = parse_timing(code)

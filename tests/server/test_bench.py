@@ -188,7 +188,7 @@ def test_any_bytes_from_a_meter_are_a_message(line: bytes) -> None:
     assert isinstance(Simulator(1).answer(line), list)
 
 
-@given(st.text(max_size=60))
+@given(st.text(max_size=60).map(str.strip))
 def test_a_line_survives_and_a_flipped_bit_does_not(text: str) -> None:
     line = encode(text)
     assert body(line) is not None

@@ -129,11 +129,15 @@ class Person:
         )
 
     def choose(self, css: str, option: str) -> None:
+        self.wait(
+            self._steady(lambda _: option in [o.text.strip() for o in Select(self.find(css)).options]),
+            f"{option!r} to choose in {css}",
+        )
         Select(self.find(css)).select_by_visible_text(option)
 
     def type(self, css: str, text: str) -> None:
         field = self.find(css)
-        field.clear()
+        field.send_keys(Keys.CONTROL, "a")
         field.send_keys(text)
 
     def press(self, key: str) -> None:

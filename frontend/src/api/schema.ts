@@ -5,6 +5,66 @@
  */
 
 export interface paths {
+    "/api/v1/edid/connectors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Connectors
+         * @description The connectors of the PC the server runs on, and which screens are plugged in.
+         */
+        get: operations["edidConnectors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/edid/connectors/{connector}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Connector
+         * @description The EDID at a connector, as hex text.
+         */
+        get: operations["readConnector"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/edid/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Profile Of Edid
+         * @description A screen's profile made from its EDID, to be added to a job. Stores nothing.
+         */
+        post: operations["profileOfEdid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/edid/read": {
         parameters: {
             query?: never;
@@ -253,6 +313,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description The run and what `to` names, side by side, differences first.
+         */
+        get: operations["compareRuns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What To Compare
+         * @description What a run may be held against: the other layer, a setting otherwise, another run.
+         */
+        get: operations["comparisons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/explain": {
         parameters: {
             query?: never;
@@ -323,7 +423,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Try Table
+         * Trytable Data
          * @description The table as it would be with these changes. Nothing is written.
          */
         post: operations["tryTable"];
@@ -573,6 +673,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/scratch/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Choices
+         * @description What may be chosen for a link, each with its name.
+         */
+        get: operations["linkChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scratch/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Two links side by side, differences first. Stores nothing.
+         */
+        post: operations["compareLinks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scratch/link": {
         parameters: {
             query?: never;
@@ -748,6 +888,18 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
+        /**
+         * CellDifference
+         * @description A cell whose verdict differs; null where one side has no such row.
+         */
+        CellDifference: {
+            /** A */
+            a: ("fits" | "tight" | "compressed" | "unknown" | "blocked") | null;
+            /** B */
+            b: ("fits" | "tight" | "compressed" | "unknown" | "blocked") | null;
+            /** Signal */
+            signal: string;
+        };
         /** CellOut */
         CellOut: {
             /** Bits */
@@ -783,12 +935,66 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** ChoicesOut */
+        ChoicesOut: {
+            /** Audio */
+            audio: components["schemas"]["ChoiceOut"][];
+            /** Builds */
+            builds: components["schemas"]["ChoiceOut"][];
+            /** Derived */
+            derived: components["schemas"]["ChoiceOut"][];
+            /** Encodings */
+            encodings: components["schemas"]["ChoiceOut"][];
+            /** Grades */
+            grades: components["schemas"]["ChoiceOut"][];
+            /** Powers */
+            powers: components["schemas"]["ChoiceOut"][];
+            /** Rates */
+            rates: components["schemas"]["ChoiceOut"][];
+        };
         /** ColumnOut */
         ColumnOut: {
             /** Bits */
             bits: number;
+            /**
+             * Chroma
+             * @enum {string}
+             */
+            chroma: "any" | "422" | "444";
             /** Encoding */
             encoding: string;
+            /** Name */
+            name: string;
+        };
+        /** ComparedOut */
+        ComparedOut: {
+            /** Cells */
+            cells: components["schemas"]["CellDifference"][];
+            /** Rows */
+            rows: components["schemas"]["SideRow"][];
+        };
+        /** ComparedRuns */
+        ComparedRuns: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Cells */
+            cells: components["schemas"]["CellDifference"][];
+            /** Rows */
+            rows: components["schemas"]["SideRow"][];
+        };
+        /** Comparison */
+        Comparison: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
         };
@@ -801,6 +1007,27 @@ export interface components {
             summary: components["schemas"]["SummaryOut"] | null;
             /** Verdict */
             verdict: string | null;
+        };
+        /**
+         * ConnectorOut
+         * @description `name` of the screen there is empty when its EDID cannot be read.
+         */
+        ConnectorOut: {
+            /** Connected */
+            connected: boolean | null;
+            /** Connector */
+            connector: string;
+            /** Name */
+            name: string;
+            /** Readable */
+            readable: boolean;
+        };
+        /** ConnectorsOut */
+        ConnectorsOut: {
+            /** Connectors */
+            connectors: components["schemas"]["ConnectorOut"][];
+            /** Simulated */
+            simulated: boolean;
         };
         /** DeviceOut */
         DeviceOut: {
@@ -918,13 +1145,6 @@ export interface components {
             tried: number;
             /** Ways */
             ways: components["schemas"]["FixOut"][];
-        };
-        /** GradeOut */
-        GradeOut: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
         };
         /** HandLag */
         HandLag: {
@@ -1140,6 +1360,10 @@ export interface components {
         LeadOut: {
             a: components["schemas"]["SocketOut"] | null;
             b: components["schemas"]["SocketOut"] | null;
+            /** Build */
+            build: string;
+            /** Failed */
+            failed: string | null;
             /** Grade */
             grade: string;
             /** Grade Name */
@@ -1150,10 +1374,16 @@ export interface components {
             length_mm: number | null;
             /** Moved */
             moved: boolean;
+            /** Power */
+            power: string;
+            /** Proved */
+            proved: string | null;
             /** Runs */
             runs: string[];
             /** Tag */
             tag: string;
+            /** Turned */
+            turned: boolean;
             /** Uid */
             uid: string;
             /** Used Percent */
@@ -1175,6 +1405,8 @@ export interface components {
             overhead_percent: string;
             /** Picture */
             picture: number;
+            /** Sound */
+            sound: number;
             /** Spare */
             spare: number;
             /** Spare Percent */
@@ -1377,6 +1609,8 @@ export interface components {
             unit: string;
             /** Value */
             value: string;
+            /** Working */
+            working: string;
         };
         /** RailOut */
         RailOut: {
@@ -1489,7 +1723,7 @@ export interface components {
         };
         /**
          * ScratchIn
-         * @description Ends as `frl:4x10` or `tmds:600`; timing as any address.
+         * @description Ends as `frl:4x10` or `tmds:600`; timing as any address; the lead by print, make and proof.
          */
         ScratchIn: {
             /**
@@ -1503,6 +1737,11 @@ export interface components {
              */
             bits: number;
             /**
+             * Build
+             * @default unknown
+             */
+            build: string;
+            /**
              * Compressed
              * @default false
              */
@@ -1512,6 +1751,8 @@ export interface components {
              * @default rgb
              */
             encoding: string;
+            /** Failed */
+            failed?: string | null;
             /**
              * Grade
              * @default ultra
@@ -1530,10 +1771,22 @@ export interface components {
              */
             out: string;
             /**
+             * Power
+             * @default port
+             */
+            power: string;
+            /** Proved */
+            proved?: string | null;
+            /**
              * Timing
              * @default vic:118
              */
             timing: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /** ScratchOut */
         ScratchOut: {
@@ -1544,6 +1797,8 @@ export interface components {
             /** Limited By */
             limited_by: string;
             line: components["schemas"]["LineOut"] | null;
+            /** Modeline */
+            modeline: string;
             /** Plain Count */
             plain_count: string | null;
             /** Quantities */
@@ -1606,6 +1861,17 @@ export interface components {
             value: string | null;
             /** Where */
             where: string;
+        };
+        /** SideRow */
+        SideRow: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Differs */
+            differs: boolean;
+            /** Name */
+            name: string;
         };
         /** SignIn */
         SignIn: {
@@ -1698,6 +1964,8 @@ export interface components {
         /**
          * Taught
          * @description What reading the EDID at the input would change; `ops` are the changes to send.
+         *
+         *     `says_input` is the input its physical address names, which may be another than the one asked about.
          */
         Taught: {
             /** Cannot Tell */
@@ -1712,6 +1980,8 @@ export interface components {
             }[];
             /** Rows */
             rows: components["schemas"]["TaughtRow"][];
+            /** Says Input */
+            says_input: string | null;
         };
         /** TaughtRow */
         TaughtRow: {
@@ -1740,6 +2010,11 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** TwoLinks */
+        TwoLinks: {
+            a: components["schemas"]["ScratchIn"];
+            b: components["schemas"]["ScratchIn"];
+        };
         /** TypedReading */
         TypedReading: {
             /** Condition */
@@ -1760,8 +2035,6 @@ export interface components {
             can_undo: string | null;
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
-            /** Grades */
-            grades: components["schemas"]["GradeOut"][];
             /**
              * Layer
              * @enum {string}
@@ -1794,11 +2067,8 @@ export interface components {
         };
         /** WantOut */
         WantOut: {
-            /**
-             * Audio
-             * @enum {string}
-             */
-            audio: "none" | "2ch" | "8ch";
+            /** Audio */
+            audio: string;
             /** Bits */
             bits: number;
             /**
@@ -1827,6 +2097,189 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    edidConnectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectorsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    readConnector: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                connector: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdidText"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    profileOfEdid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EdidText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     readEdid: {
         parameters: {
             query?: never;
@@ -2816,6 +3269,111 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compareRuns: {
+        parameters: {
+            query: {
+                to: string;
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedRuns"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    comparisons: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3985,6 +4543,86 @@ export interface operations {
             };
         };
     };
+    linkChoices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compareLinks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoLinks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     scratchLink: {
         parameters: {
             query?: {
@@ -3992,6 +4630,11 @@ export interface operations {
                 inp?: string;
                 grade?: string;
                 length_mm?: number | null;
+                build?: string;
+                power?: string;
+                turned?: boolean;
+                proved?: string | null;
+                failed?: string | null;
                 timing?: string;
                 encoding?: string;
                 bits?: number;

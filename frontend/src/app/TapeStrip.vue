@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import type { Link } from '../api/client'
 import { useJob } from '../shared/job'
+import { repaintMs } from '../shared/repaint'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { loadText, metres } from '../shared/words'
 
@@ -99,6 +100,9 @@ const columns = computed(() => {
       <div v-if="!links.length && stages.length > 1" class="gap">no lead joins them yet</div>
       <span v-if="after" class="ticks" :title="`${after} more after`">{{ '╵'.repeat(after) }}</span>
     </div>
+    <span v-if="repaintMs !== null && !props.thin" class="took" title="From your last edit to this picture">
+      answered in {{ Math.round(repaintMs) }} ms
+    </span>
   </footer>
 </template>
 
@@ -109,6 +113,14 @@ footer {
   background: var(--sunk);
   padding: 0 18px;
   overflow-x: auto;
+  position: relative;
+}
+.took {
+  position: absolute;
+  right: 8px;
+  bottom: 1px;
+  font-size: 12px;
+  color: var(--ink-3);
 }
 footer.ghost {
   border-top: 2px dashed var(--signal);

@@ -18,7 +18,9 @@ export function switchKeys(on: boolean) {
 
 function typing(target: EventTarget | null): boolean {
   const element = target instanceof HTMLElement ? target : null
-  return !!element?.closest('input, textarea, select, [contenteditable], [role=combobox], [role=listbox]')
+  return !!element?.closest(
+    'input:not([type=checkbox]), textarea, select, [contenteditable], [role=combobox], [role=listbox]',
+  )
 }
 
 export function handleKey(event: KeyboardEvent) {

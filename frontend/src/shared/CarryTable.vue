@@ -14,6 +14,14 @@ const props = defineProps<{ table: Table; chosen: Chosen | null; filter: string 
 const emit = defineEmits<{ choose: [cell: Chosen]; want: [cell: Chosen] }>()
 
 const FAST_HZ = 100
+const STOPPED: Record<string, string> = {
+  not_offered: 'not offered',
+  no_audio_room: 'no sound',
+  no_blanking_room: 'no room',
+  below_minimum_clock: 'too slow',
+  lead_turned: 'lead turned',
+  lead_unfed: 'lead unfed',
+}
 const columns = computed(() =>
   props.table.columns
     .map((c, at) => ({ ...c, at }))
@@ -24,7 +32,8 @@ const columns = computed(() =>
 const rows = computed(() =>
   props.table.rows.filter((r) => {
     if (props.filter === 'fast') return r.hz >= FAST_HZ
-    if (props.filter === 'fits') return r.cells.some((c) => ['fits', 'tight'].includes(c.verdict))
+    if (props.filter === 'fits')
+      return r.cells.some((c) => ['fits', 'tight', 'compressed'].includes(c.verdict))
     return true
   }),
 )
@@ -32,8 +41,8 @@ const family = (r: Row) => (r.family === 'CTA' ? `VIC ${r.timing.slice(4)}` : r.
 const isChosen = (r: Row, c: Cell) =>
   props.chosen?.mode === r.mode && props.chosen.encoding === c.encoding && props.chosen.bits === c.bits
 function text(c: Cell): string {
-  if (c.stopped_by === 'not_offered') return 'not offered'
-  if (c.stopped_by === 'no_audio_room') return 'no sound'
+  const told = c.stopped_by ? STOPPED[c.stopped_by] : undefined
+  if (told) return told
   if (c.verdict === 'unknown' || c.used_percent == null) return 'not known'
   return c.verdict === 'blocked' ? `${Math.round(c.used_percent)} %` : `${Math.round(100 - c.used_percent)} %`
 }

@@ -1,7 +1,12 @@
 <script setup lang="ts">
 // A run's want, each part a choice; a change is judged at once.
+import { computed } from 'vue'
+
 import type { Run } from '../api/client'
+import { useChoices, withValue } from './choices'
 import { useJob } from './job'
+import PickList from './PickList.vue'
+import TickBox from './TickBox.vue'
 import { chromaNames, hdrNames } from './words'
 
 const props = defineProps<{ run: Run; disabled: boolean }>()
@@ -11,8 +16,9 @@ const BITS = [8, 10, 12] as const
 function set(key: string, value: string | number | boolean) {
   void job.change([{ op: 'set_want', run: props.run.uid, key, value }], `${props.run.label} wants: ${key}`)
 }
+const choices = useChoices()
+const sounds = computed(() => withValue(choices.value.audio, props.run.want.audio))
 const picked = (event: Event) => (event.target as HTMLSelectElement).value
-const ticked = (event: Event) => (event.target as HTMLInputElement).checked
 </script>
 
 <template>
@@ -42,14 +48,16 @@ const ticked = (event: Event) => (event.target as HTMLInputElement).checked
         <option v-for="b in BITS" :key="b" :value="b">{{ b }}-bit</option>
       </select>
     </span>
-    <label class="tick"
-      ><input type="checkbox" :checked="run.want.vrr" @change="set('vrr', ticked($event))" /> variable
-      refresh</label
-    >
-    <label class="tick"
-      ><input type="checkbox" :checked="run.want.low_lag" @change="set('low_lag', ticked($event))" /> low
-      latency</label
-    >
+    <PickList
+      :id="`audio-${run.uid}`"
+      class="sound"
+      label="Sound"
+      :list="sounds"
+      :value="run.want.audio"
+      @pick="set('audio', $event)"
+    />
+    <TickBox :checked="run.want.vrr" @set="set('vrr', $event)">variable refresh</TickBox>
+    <TickBox :checked="run.want.low_lag" @set="set('low_lag', $event)">low latency</TickBox>
   </fieldset>
 </template>
 
@@ -68,18 +76,7 @@ const ticked = (event: Event) => (event.target as HTMLInputElement).checked
 .want {
   min-width: 0;
 }
-.tick {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-  min-height: 32px;
-  color: var(--ink);
-  font-size: 14px;
-}
-.tick input {
-  min-height: 0;
-  width: 16px;
-  height: 16px;
-  accent-color: var(--signal);
+.sound :deep(select) {
+  width: 236px;
 }
 </style>

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, ask, newUid, Problem, type Clash, type Op, type View } from '../api/client'
 import { say, tell } from '../app/announce'
+import { painted } from './repaint'
 
 interface Edit {
   uid: string
@@ -60,11 +61,13 @@ export const useJob = defineStore('job', () => {
 
   // Sends one after another; a server that is away is tried again with the same uid, so nothing is done twice.
   async function persist(send: () => Promise<View>): Promise<boolean> {
+    const since = performance.now()
     waiting.value++
     const turn = chain.then(async () => {
       for (;;) {
         try {
           paint(await send())
+          painted(since)
           unreached.value = false
           return true
         } catch (problem) {

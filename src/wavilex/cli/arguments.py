@@ -24,14 +24,17 @@ def build_parser() -> argparse.ArgumentParser:
     link.add_argument("timing", help="vic:118, cvt:2560x1440@120:rb1")
     link.add_argument("--encoding", required=True, help="rgb, 444, 422 or 420")
     link.add_argument("--bits", required=True, type=int, help="bits per component: 8, 10, 12 or 16")
-    link.add_argument("--over", required=True, help="frl:4x10 or tmds:600 (MHz)")
-    link.add_argument("--audio", default="2ch", choices=("none", "2ch", "8ch"))
+    link.add_argument("--over", required=True, help="frl:4x10, tmds:600 (MHz) or tmds:600,noscdc")
+    link.add_argument("--against", metavar="OVER", help="another link: both side by side, differences first")
+    link.add_argument("--audio", default="2ch", help="none, 2ch, 8ch@48 (channels, kHz) or bitstream")
     link.add_argument("--dsc", default="none", choices=("none", "allowed"), help="compressed transport")
     _finish(link, commands.link)
 
     timing = sub.add_parser("timing", help="the figures of a timing")
     timing.add_argument(
-        "timing", help="vic:97@60000/1001, hdmivic:1, dmt:0x52, cvt:2560x1440@120:rb1, gtf:1280x1024@75, modeline:…"
+        "timing",
+        help="vic:97@60000/1001, hdmivic:1, dmt:0x52, cvt:2560x1440@120:rb1, ovt:3840x2160@120, "
+        "gtf:1280x1024@75, modeline:…; +fva2 or +rep2 behind it",
     )
     _finish(timing, commands.timing)
 
@@ -45,8 +48,10 @@ def build_parser() -> argparse.ArgumentParser:
     edid = sub.add_parser("edid", help="what a screen says of itself")
     edid_sub = edid.add_subparsers(dest="edid_command", required=True, parser_class=_Parser)
     decode = edid_sub.add_parser("decode", help="read EDIDs: binary files or hex text")
-    decode.add_argument("files", nargs="+", metavar="FILE")
+    decode.add_argument("files", nargs="+", metavar="FILE", help="a file, - or connector:NAME")
     _finish(decode, edid_commands.decode)
+    connectors = edid_sub.add_parser("connectors", help="this PC's own connectors and what is plugged in")
+    _finish(connectors, edid_commands.connectors)
     build = edid_sub.add_parser("build", help="the EDID a source reads at an input of a gear profile")
     build.add_argument("profile", help="a profile file, or the id of one of the starter library")
     build.add_argument("--input", required=True, help="the input's id")

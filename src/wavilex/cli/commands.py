@@ -22,8 +22,24 @@ def link(a: argparse.Namespace) -> int:
     from wavilex.core.link.answer import link_answer
 
     answer = link_answer(a.timing, a.encoding, a.bits, a.over, a.audio, a.dsc)
-    lines = [answer["sentence"], *(f"  {q['name']:32} {q['text']}" for q in answer["reasons"][0]["quantities"])]
+    if a.against:
+        return _two_links(answer, link_answer(a.timing, a.encoding, a.bits, a.against, a.audio, a.dsc), a)
+    lines = [
+        answer["sentence"],
+        *(f"  {q['name']:32} {q['text']:>16}   {q['working']}" for q in answer["reasons"][0]["quantities"]),
+    ]
     _say(answer, "\n".join(lines), a.json)
+    return 0
+
+
+def _two_links(one: dict[str, Any], two: dict[str, Any], a: argparse.Namespace) -> int:
+    from wavilex.core.link.answer import answer_words
+    from wavilex.core.sides import side_by_side
+
+    rows = side_by_side(answer_words(one), answer_words(two))
+    lines = [f"{'':2}{'':32} {a.over:>24} {a.against:>24}"]
+    lines += [f"{'≠' if r['differs'] else ' '} {r['name']:32} {r['a']:>24} {r['b']:>24}" for r in rows]
+    _say({"a": one, "b": two, "rows": rows}, "\n".join(lines), a.json)
     return 0
 
 

@@ -19,6 +19,10 @@ def _read(name: str) -> Edid:
     from wavilex.core.edid.text import bytes_of
 
     try:
+        if name.startswith("connector:"):
+            from wavilex.instruments.edid_reader import DrmReader
+
+            return decode_bytes(DrmReader().read(name.removeprefix("connector:")))
         data = sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
         return decode_bytes(bytes_of(data))
     except OSError as error:
@@ -44,6 +48,21 @@ def decode(a: argparse.Namespace) -> int:
             print(f"  {m['h_active']}×{m['v_active']}{scan} {m['refresh_hz']} Hz {m['code'] or ''} {m['bits']}")
         for f in data["findings"]:
             print(f"  {f['severity']}: {f['where']}: {f['text']}")
+    return 0
+
+
+def connectors(a: argparse.Namespace) -> int:
+    """`wavilex edid connectors`: this PC's own, and what the system shows there."""
+    from wavilex.instruments.edid_reader import DrmReader
+
+    rows = [{"connector": c.name, "connected": c.connected, "readable": c.readable} for c in DrmReader().connectors()]
+    if a.json:
+        print(json.dumps(rows, indent=2))
+        return 0
+    for row in rows:
+        print(f"{row['connector']:24} {'an EDID' if row['readable'] else 'nothing'}")
+    if not rows:
+        print("This system shows no connectors.")
     return 0
 
 

@@ -10,8 +10,7 @@ from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
 from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
 from wavilex.core.chain.table import nearest
-from wavilex.core.link.cable import GRADES
-from wavilex.core.link.sums import source_of
+from wavilex.core.link.words import cable_text, source_of
 
 CAUTIONS = {
     "flashing": "Lag and refresh testing flashes the screen: people with photosensitive epilepsy look away; stop at "
@@ -54,8 +53,8 @@ def _lead_row(rig: Rig, uid: str) -> dict[str, Any]:
         "label": lead.label,
         "start": _name(rig, lead.plan[0]),
         "end": _name(rig, lead.plan[1]),
-        "grade": GRADES[lead.grade].name,
-        "length_m": f"{lead.length_mm / 1000:g}" if lead.length_mm else "not measured",
+        "grade": cable_text(lead.cable),
+        "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "not measured",
         "change": _change(rig, lead),
     }
 
@@ -141,7 +140,7 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
     points = [f"{r.run.label}: {render(r.limiting, rig)}" for r in results if not r.good and r.limiting]
     for r in results:
         points += [f"{r.run.label}: {render(x, rig)}" for i in r.items if not i.blocking for x in i.reasons]
-    points += [f"Lead {x.label}: certification not known." for x in rig.leads.values() if x.grade == "unknown"]
+    points += [f"Lead {x.label}: certification not known." for x in rig.leads.values() if not x.cable.known]
     unseen = [
         (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY
     ]

@@ -44,6 +44,11 @@ class LeadRow(_Model):
     kind: str = "hdmi"
     grade: str = "unknown"
     length_mm: int | None = None
+    build: str = "unknown"
+    power: str = "port"
+    turned: bool = False
+    proved: str | None = None
+    failed: str | None = None
     found: tuple[SocketRow | None, SocketRow | None] = (None, None)
     plan: tuple[SocketRow | None, SocketRow | None] = (None, None)
 

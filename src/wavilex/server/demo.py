@@ -37,6 +37,7 @@ def main() -> int:
         **os.environ,
         "WAVILEX_DATA": str(folder),
         "WAVILEX_DEMO": "1",
+        "WAVILEX_EDID_READER": os.environ.get("WAVILEX_EDID_READER", "simulated"),
         "WAVILEX_METERS": os.environ.get("WAVILEX_METERS", f"bench=socket://127.0.0.1:{meter_port}"),
         "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings",
     }

@@ -7,6 +7,7 @@ import { api, ask, Problem, type Device } from '../../api/client'
 import type { components } from '../../api/schema'
 import { tell } from '../../app/announce'
 import { useJob } from '../../shared/job'
+import EdidSource from './EdidSource.vue'
 
 const props = defineProps<{ device: Device }>()
 const visible = defineModel<boolean>('visible', { required: true })
@@ -18,16 +19,6 @@ const fault = ref('')
 const told = ref<components['schemas']['Taught'] | null>(null)
 watch([port, text], () => (told.value = null))
 
-async function readFile(event: Event) {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (!file) return
-  const bytes = new Uint8Array(await file.arrayBuffer())
-  const binary = bytes[0] === 0 && bytes[1] === 0xff
-  text.value = binary
-    ? Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join(' ')
-    : new TextDecoder().decode(bytes)
-  await check()
-}
 async function check() {
   fault.value = ''
   const path = { job_uid: job.view?.uid ?? '', device_uid: props.device.uid, port: port.value }
@@ -42,6 +33,13 @@ async function check() {
     if (!(problem instanceof Problem)) throw problem
     fault.value = problem.detail
   }
+}
+const elsewhere = computed(() =>
+  inputs.value.find((p) => p.id === told.value?.says_input && p.id !== port.value),
+)
+async function readAt(id: string) {
+  port.value = id
+  await check()
 }
 async function apply() {
   if (!told.value) return
@@ -66,22 +64,18 @@ async function apply() {
       <select :id="`edid-port-${device.uid}`" v-model="port">
         <option v-for="p in inputs" :key="p.id" :value="p.id">{{ p.label }}</option>
       </select>
-      <input type="file" accept=".bin,.hex,.txt,.edid" aria-label="EDID file" @change="readFile" />
     </div>
-    <textarea
-      v-model="text"
-      rows="5"
-      class="fig"
-      aria-label="EDID as hex digits"
-      placeholder="00 FF FF FF FF FF FF 00 …"
-      spellcheck="false"
-    ></textarea>
+    <EdidSource v-model="text" @fault="fault = $event" @picked="check" />
     <p class="row">
       <button :disabled="!text.trim()" @click="check">Read</button>
       <span v-if="fault" class="attn" role="alert">{{ fault }}</span>
     </p>
     <template v-if="told">
       <h2>{{ told.name }} says</h2>
+      <p v-if="elsewhere" class="row hint">
+        Its address is that of {{ elsewhere.label }}.
+        <button class="slight" @click="readAt(elsewhere.id)">Read it there</button>
+      </p>
       <p v-if="!told.rows.length">Nothing that is not known of this input already.</p>
       <table v-else class="plain">
         <thead>
@@ -109,10 +103,6 @@ async function apply() {
 </template>
 
 <style scoped>
-textarea {
-  margin: 10px 0;
-  font-size: 13px;
-}
 h2 {
   margin: 12px 0 6px;
 }

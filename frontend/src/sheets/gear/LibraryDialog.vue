@@ -5,16 +5,14 @@ import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type Profile } from '../../api/client'
+import { api, ask, type Profile } from '../../api/client'
+import UnlistedBox from './UnlistedBox.vue'
 
 defineProps<{ rooms: string[] }>()
 const emit = defineEmits<{ add: [profile: Profile, room: string] }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const search = ref('')
 const room = ref('')
-const text = ref('')
-const fault = ref('')
-const read = ref<Profile | null>(null)
 
 const { data, error } = useQuery({
   queryKey: ['library'],
@@ -30,26 +28,6 @@ const groups = computed(() => {
     list: data.value?.filter((p) => p.role === role && hit(p)) ?? [],
   }))
 })
-
-async function check() {
-  fault.value = ''
-  read.value = null
-  try {
-    read.value = await ask(api.POST('/api/v1/library/read', { body: { text: text.value } }))
-  } catch (problem) {
-    if (!(problem instanceof Problem)) throw problem
-    const line = problem.more.line
-    fault.value = [line ? `Line ${String(line)}` : '', problem.where, problem.detail]
-      .filter(Boolean)
-      .join(': ')
-  }
-}
-async function readFile(event: Event) {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (!file) return
-  text.value = await file.text()
-  await check()
-}
 </script>
 
 <template>
@@ -77,27 +55,7 @@ async function readFile(event: Event) {
         </li>
       </ul>
     </template>
-    <details>
-      <summary>A box that is not listed: read its profile</summary>
-      <p class="quiet small">A profile is a YAML file; the guide is docs/formats/gear-profile.md.</p>
-      <input type="file" accept=".yaml,.yml,text/yaml" aria-label="Profile file" @change="readFile" />
-      <textarea
-        v-model="text"
-        rows="7"
-        class="fig"
-        aria-label="Profile text"
-        placeholder="wavilex_profile: 1"
-        spellcheck="false"
-      ></textarea>
-      <p class="row">
-        <button @click="check">Check</button>
-        <span v-if="fault" class="attn" role="alert">{{ fault }}</span>
-        <template v-if="read"
-          ><span>{{ read.name }}: {{ read.inputs }} in, {{ read.outputs }} out. It is sound.</span
-          ><button class="go" @click="emit('add', read, room)">Add</button></template
-        >
-      </p>
-    </details>
+    <UnlistedBox @add="emit('add', $event, room)" />
   </Dialog>
 </template>
 
@@ -116,18 +74,5 @@ li {
   min-height: 28px;
   padding: 2px 12px;
   margin-right: 8px;
-}
-details {
-  margin-top: 16px;
-  border-top: 1px solid var(--rule);
-  padding-top: 10px;
-}
-summary {
-  cursor: pointer;
-  font-weight: 600;
-}
-textarea {
-  margin: 8px 0;
-  font-size: 13px;
 }
 </style>

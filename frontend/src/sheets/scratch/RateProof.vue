@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 
 import { api, ask } from '../../api/client'
+import TickBox from '../../shared/TickBox.vue'
 
 const outcome = reactive<Record<string, '' | 'stuck' | 'fell'>>({})
 const off = ref(false)
@@ -22,7 +23,7 @@ const { data } = useQuery({
 <template>
   <section v-if="data" class="proof" aria-label="Prove a rate">
     <h2>What rate is it really? Try from the top</h2>
-    <label class="tick"><input v-model="off" type="checkbox" /> compression is off at both ends</label>
+    <TickBox :checked="off" @set="off = $event">compression is off at both ends</TickBox>
     <ul>
       <li v-for="s in data.steps" :key="s.rate">
         <span
@@ -53,17 +54,6 @@ li {
   justify-content: space-between;
   align-items: center;
   padding: 3px 0;
-}
-.tick {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  margin: 6px 0;
-  color: var(--ink);
-}
-.tick input {
-  min-height: 0;
-  accent-color: var(--signal);
 }
 .told {
   margin-top: 6px;

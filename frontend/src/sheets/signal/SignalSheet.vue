@@ -12,6 +12,7 @@ import VerdictIcon from '../../shared/VerdictIcon.vue'
 import WantFields from '../../shared/WantFields.vue'
 import CarryTable, { type Chosen } from '../../shared/CarryTable.vue'
 import LineBar from '../../shared/LineBar.vue'
+import BesideRun from './BesideRun.vue'
 
 const job = useJob()
 const chosen = ref<Chosen | null>(null)
@@ -67,8 +68,10 @@ watch(
 )
 function want(cell: Chosen) {
   if (!run.value || !mayEdit()) return
-  const chroma =
-    cell.encoding === 'rgb' || cell.encoding === '444' ? '444' : cell.encoding === '422' ? '422' : 'any'
+  const chroma = table.value?.columns.find(
+    (c) => c.encoding === cell.encoding && c.bits === cell.bits,
+  )?.chroma
+  if (!chroma) return
   const set = (key: string, value: string | number) => ({ op: 'set_want', run: run.value?.uid, key, value })
   void job.change(
     [set('mode', cell.mode), set('chroma', chroma), set('bits', cell.bits)],
@@ -166,6 +169,7 @@ const bests = computed(() => {
         @want="want"
       />
       <LineBar v-if="line" :line="line" />
+      <BesideRun />
     </template>
   </template>
   <Teleport defer to="#why-own">

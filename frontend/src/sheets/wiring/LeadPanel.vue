@@ -1,9 +1,12 @@
 <script setup lang="ts">
 // One lead: what it is certified as, how long it is, what it carries.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { mayEdit } from '../../app/session'
+import { useChoices, withValue } from '../../shared/choices'
 import { useJob } from '../../shared/job'
+import PickList from '../../shared/PickList.vue'
+import TickBox from '../../shared/TickBox.vue'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 
 const props = defineProps<{ uid: string }>()
@@ -16,23 +19,24 @@ const name = (end: { device: string; port: string } | null | undefined) => {
     ? `${device.label} · ${device.ports.find((p) => p.id === end.port)?.label ?? end.port}`
     : 'loose'
 }
-function set(change: Record<string, unknown>, what: string) {
-  void job.change(
+const refused = ref(0) // a refused choice is drawn anew as it stands
+async function set(change: Record<string, unknown>, what: string) {
+  const done = await job.change(
     [{ op: 'replace_lead', lead: props.uid, ...change }],
     `lead ${lead.value?.label ?? ''}: ${what}`,
   )
+  if (!done) refused.value++
 }
-function setGrade(event: Event) {
-  set({ grade: (event.target as HTMLSelectElement).value }, 'certification')
-}
+const choices = useChoices()
+const directed = computed(() => lead.value?.build === 'active' || lead.value?.build === 'optical')
 function setLength(event: Event) {
   const text = (event.target as HTMLInputElement).value.trim().replace(',', '.')
   const metres = Number(text)
-  set({ length_mm: text === '' ? null : Math.round(metres * 1000) }, 'length')
+  void set({ length_mm: text === '' ? null : Math.round(metres * 1000) }, 'length')
 }
 function setLabel(event: Event) {
   const text = (event.target as HTMLInputElement).value.trim()
-  if (text) set({ label: text }, 'label')
+  if (text) void set({ label: text }, 'label')
 }
 async function takeOut() {
   if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`))
@@ -47,23 +51,74 @@ async function takeOut() {
     <p v-if="lead.verdict" class="row small">
       <VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span>
     </p>
-    <div class="fields">
-      <label for="lead-grade">Certified as</label>
-      <select id="lead-grade" :value="lead.grade" :disabled="!mayEdit()" @change="setGrade">
-        <option v-for="g in job.shown?.grades" :key="g.code" :value="g.code">{{ g.name }}</option>
-      </select>
-      <label for="lead-length">Length, m</label>
-      <input
-        id="lead-length"
-        inputmode="decimal"
-        :value="lead.length_mm == null ? '' : lead.length_mm / 1000"
-        placeholder="not measured"
+    <div :key="refused" class="fields">
+      <PickList
+        id="lead-grade"
+        label="Certified as"
+        :list="choices.grades"
+        :value="lead.grade"
         :disabled="!mayEdit()"
-        @change="setLength"
+        @pick="set({ grade: $event }, 'certification')"
       />
-      <label for="lead-label">Label</label>
-      <input id="lead-label" :value="lead.label" maxlength="40" :disabled="!mayEdit()" @change="setLabel" />
+      <span>
+        <label for="lead-length">Length, m</label>
+        <input
+          id="lead-length"
+          inputmode="decimal"
+          :value="lead.length_mm == null ? '' : lead.length_mm / 1000"
+          placeholder="not measured"
+          :disabled="!mayEdit()"
+          @change="setLength"
+        />
+      </span>
+      <PickList
+        id="lead-build"
+        label="Made as"
+        :list="choices.builds"
+        :value="lead.build"
+        :disabled="!mayEdit()"
+        @pick="set({ build: $event }, 'make')"
+      />
+      <PickList
+        v-if="directed"
+        id="lead-power"
+        label="Its power"
+        :list="choices.powers"
+        :value="lead.power"
+        :disabled="!mayEdit()"
+        @pick="set({ power: $event }, 'power')"
+      />
+      <PickList
+        id="lead-proved"
+        label="Proved here to"
+        none="nothing proved"
+        :list="lead.proved ? withValue(choices.rates, lead.proved) : choices.rates"
+        :value="lead.proved ?? ''"
+        :disabled="!mayEdit()"
+        @pick="set({ proved: $event || null }, 'proof')"
+      />
+      <PickList
+        id="lead-failed"
+        label="Failed here at"
+        none="nothing failed"
+        :list="lead.failed ? withValue(choices.rates, lead.failed) : choices.rates"
+        :value="lead.failed ?? ''"
+        :disabled="!mayEdit()"
+        @pick="set({ failed: $event || null }, 'failure')"
+      />
+      <span>
+        <label for="lead-label">Label</label>
+        <input id="lead-label" :value="lead.label" maxlength="40" :disabled="!mayEdit()" @change="setLabel" />
+      </span>
     </div>
+    <TickBox
+      v-if="directed"
+      :checked="lead.turned"
+      :disabled="!mayEdit()"
+      @set="set({ turned: $event }, 'direction')"
+      >found plugged the wrong way round</TickBox
+    >
+    <p class="quiet small">What was proved or failed here counts more than the print.</p>
     <p class="row">
       <button v-if="mayEdit()" @click="takeOut">Take out</button>
       <button @click="$emit('close')">Close <kbd>Esc</kbd></button>
@@ -73,16 +128,21 @@ async function takeOut() {
 
 <style scoped>
 .panel {
-  width: 300px;
+  width: 400px;
 }
 .fields {
   display: grid;
-  grid-template-columns: auto 1fr;
+  grid-template-columns: 1fr 1fr;
   gap: 6px 10px;
-  align-items: center;
-  margin: 10px 0;
+  align-items: end;
+  margin: 10px 0 6px;
 }
 .fields > * {
   min-width: 0;
+  display: grid;
+}
+.fields input,
+.fields :deep(select) {
+  width: 100%;
 }
 </style>

@@ -21,7 +21,7 @@ const lead = ref<string | null>(null)
 const LEAST_WIDTH = 560
 const [MOUSE_ROW, TOUCH_ROW] = [24, 42]
 const touch = useMediaQuery('(pointer: coarse)')
-const PANEL = 340
+const PANEL = 408
 const TALL = 365 // about as high as a panel gets: it moves up rather than out of sight
 
 const board = computed(() =>

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import reduce
 from typing import Any
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
@@ -15,8 +16,9 @@ from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Want
 from wavilex.core.chain.why import guess_reasons, link_reasons
 from wavilex.core.gear.state import ANY, PortState, through
-from wavilex.core.link.cable import GRADES
-from wavilex.core.link.check import Capacity, End, LinkVerdict, capacity, check_link, worst
+from wavilex.core.link.check import Capacity, End, LinkVerdict, cable_capacity, check_link, worst
+from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
+from wavilex.core.link.rates import NO_FRL
 from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo, demand, mode_name
 from wavilex.core.video.timing import Timing
@@ -91,7 +93,7 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     advertised = advertise(stations)
     timing, mode_item, source_item = _judge_mode(stations, advertised, want)
     signals, chroma_item = _judge_chroma(stations, timing, want)
-    capacities = [hop_capacity(layer, hop) for hop in path]
+    capacities = path_capacities(layer, stations, path)
     asked = choose(signals, capacities)
     links = tuple(
         LinkResult(hop, cap, check_link(demand(asked), cap)) for hop, cap in zip(path, capacities, strict=True)
@@ -122,10 +124,24 @@ def _unjoined(rig: Rig, run: Run) -> RunResult:
     return RunResult(run, "blocked", (), None, None, (), (Item("joined", "blocked", True, (reason,)),))
 
 
-def hop_capacity(layer: Layer, hop: Hop) -> Capacity:
-    """What a hop's three parts carry together."""
-    out, inp, lead = layer.state(hop.out), layer.state(hop.inp), layer.rig.leads[hop.lead]
-    return capacity(End(out.tmds_hz, out.frl), GRADES[lead.grade], End(inp.tmds_hz, inp.frl), lead.length_mm)
+def path_capacities(layer: Layer, stations: Sequence[Station], path: Path) -> list[Capacity]:
+    """What each hop's three parts carry together, compressed only where every box of the path can."""
+    dsc = path_compression(stations)
+    return [
+        cable_capacity(
+            End(out.state.tmds_hz, out.state.frl), layer.rig.leads[hop.lead].cable,
+            End(inp.state.tmds_hz, inp.state.frl), dsc,
+        )
+        for hop, out, inp in zip(path, stations[::2], stations[1::2], strict=True)
+    ]  # fmt: skip
+
+
+def path_compression(stations: Sequence[Station]) -> DscSink | None:
+    """What the boxes of a path compress together; None: nothing. Not known: the widest there is, uncertain."""
+    together = reduce(common_dsc, (False if s.state.frl == NO_FRL else s.state.dsc for s in stations))
+    if isinstance(together, DscSink):
+        return together
+    return None if together is False else UNCERTAIN
 
 
 def advertise(stations: Sequence[Station]) -> PortState:

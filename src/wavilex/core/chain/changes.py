@@ -21,7 +21,15 @@ from wavilex.core.chain.edit_brief import (
 from wavilex.core.chain.edit_common import Applied, Change
 from wavilex.core.chain.edit_gear import add_device, select_input, set_device, set_fact, set_setting
 from wavilex.core.chain.edit_removal import remove_device
-from wavilex.core.chain.edit_wiring import add_lead, found_as_planned, move_lead, remove_lead, replace_lead, swap_leads
+from wavilex.core.chain.edit_wiring import (
+    CABLE_KEYS,
+    add_lead,
+    found_as_planned,
+    move_lead,
+    remove_lead,
+    replace_lead,
+    swap_leads,
+)
 from wavilex.core.chain.rig import INPUT_KEY, Rig
 from wavilex.core.errors import ChangeError
 
@@ -60,7 +68,7 @@ def touched(change: Change) -> set[str]:
         selections = {f"settings/{layer}/{s.get('device')}//{INPUT_KEY}" for s in get("select", ())}
         return ends | selections
     if op == "replace_lead":
-        return {f"leads/{get('lead')}/{k}" for k in ("grade", "length_mm", "label") if k in change}
+        return {f"leads/{get('lead')}/{k}" for k in (*CABLE_KEYS, "label") if k in change}
     if op == "found_as_planned":
         return {f"leads/{get('lead')}/found"}
     if op == "set_fact":

@@ -10,8 +10,9 @@ from wavilex.core.chain import rig as rig_m
 from wavilex.core.chain.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
 from wavilex.core.chain.rig import Rig, Run, Title, Want
 from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
-from wavilex.core.video.signal import AUDIO, BITS
+from wavilex.core.video.signal import BITS
 
 _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
     "hdr": lambda v: v in rig_m.HDR,
@@ -19,18 +20,18 @@ _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
     "bits": lambda v: v in BITS and not isinstance(v, bool),
     "vrr": lambda v: isinstance(v, bool),
     "low_lag": lambda v: isinstance(v, bool),
-    "audio": lambda v: v in AUDIO,
 }
+WANT_KEYS = ("mode", *_WANT_CHECKS, "audio")
 
 
 def _check_want(key: str, value: Any) -> None:
-    if key == "mode":
+    if key in ("mode", "audio"):
         try:
-            parse_mode(str(value))
+            (parse_mode if key == "mode" else parse_audio)(str(value))
         except WavilexError as error:
             raise ChangeError(error.message) from None
         return
-    need(key in _WANT_CHECKS, f"a want has mode, {', '.join(_WANT_CHECKS)}, not {key!r}")
+    need(key in _WANT_CHECKS, f"a want has {', '.join(WANT_KEYS)}, not {key!r}")
     need(_WANT_CHECKS[key](value), f"{value!r} is no value for {key}")
 
 
@@ -49,7 +50,7 @@ def set_want(rig: Rig, change: Change) -> Applied:
 
 def run_data(run: Run) -> dict[str, Any]:
     """A run as plain data, the form `add_run` and job files use."""
-    want = {k: getattr(run.want, k) for k in ("mode", *_WANT_CHECKS)}
+    want = {k: getattr(run.want, k) for k in WANT_KEYS}
     return {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
 
 

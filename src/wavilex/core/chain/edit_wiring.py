@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import Any
 
 from wavilex.core.chain import rig as rig_m
@@ -20,7 +20,8 @@ from wavilex.core.chain.edit_common import (
 )
 from wavilex.core.chain.edit_gear import select_input
 from wavilex.core.chain.rig import Lead, Rig, Socket
-from wavilex.core.link.cable import GRADES
+from wavilex.core.errors import ChangeError, SignalError
+from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
 
 
 def _socket(rig: Rig, data: Any, end: str) -> Socket | None:
@@ -110,36 +111,63 @@ def _length(value: Any) -> int | None:
     return value  # type: ignore[no-any-return]
 
 
+CABLE_KEYS = tuple(f.name for f in fields(Cable))
+
+
+def _cable(now: Cable, change: Change) -> Cable:
+    """The lead's cable with what a change says of it."""
+    for key, name, words in (("grade", "certification", GRADES), ("build", "make", BUILDS), ("power", "power", POWERS)):
+        need(change.get(key, getattr(now, key)) in words, f"{name} is one of {', '.join(words)}")
+    need(isinstance(change.get("turned", False), bool), "turned is true or false")
+    new = {key: change[key] for key in CABLE_KEYS if key in change}
+    if "length_mm" in new:
+        new["length_mm"] = _length(new["length_mm"])
+    cable = replace(now, **new)
+    try:
+        check_proofs(cable.proved, cable.failed)
+    except SignalError as error:
+        raise ChangeError(error.message) from None
+    return cable
+
+
 def replace_lead(rig: Rig, change: Change) -> Applied:
     lead = find_lead(rig, change["lead"])
-    new: dict[str, Any] = {}
-    if "grade" in change:
-        need(change["grade"] in GRADES, f"certification is one of {', '.join(GRADES)}")
-        new["grade"] = change["grade"]
-    if "length_mm" in change:
-        new["length_mm"] = _length(change["length_mm"])
-    if "label" in change:
-        new["label"] = text_of(change, "label", 40)
-    back = {"op": "replace_lead", "lead": lead.uid, **{k: getattr(lead, k) for k in new}}
-    return replace(rig, leads={**rig.leads, lead.uid: replace(lead, **new)}), [back]
+    label = text_of(change, "label", 40) if "label" in change else lead.label
+    after = replace(lead, cable=_cable(lead.cable, change), label=label)
+    back = {k: getattr(lead.cable, k) for k in CABLE_KEYS if k in change}
+    back |= {"label": lead.label} if "label" in change else {}
+    return replace(rig, leads={**rig.leads, lead.uid: after}), [{"op": "replace_lead", "lead": lead.uid, **back}]
 
 
 def found_as_planned(rig: Rig, change: Change) -> Applied:
-    """The lead now hangs where the plan has it; `ends` given (by undo) says where it was found instead."""
+    """The lead now hangs where the plan has it; `ends` given (by undo) says where it was found instead.
+
+    A lead found in one of those sockets until now must have come out: its end is loose.
+    """
     lead = find_lead(rig, change["lead"])
     ends = lead.plan
     if "ends" in change:
         a, b = change["ends"]
         ends = (_socket(rig, a, "a"), _socket(rig, b, "b"))
-    back = {"op": "found_as_planned", "lead": lead.uid, "ends": [plain(e) for e in lead.found]}
-    return replace(rig, leads={**rig.leads, lead.uid: replace(lead, found=ends)}), [back]
+    inverse: list[dict[str, Any]] = []
+    for end, socket in zip("ab", ends, strict=True):
+        other = rig.lead_at("found", socket) if socket else None
+        if other is not None and other.uid != lead.uid:
+            rig, back = move_lead(rig, {"layer": "found", "lead": other.uid, "end": end, "to": None})
+            inverse = back + inverse
+    first = {"op": "found_as_planned", "lead": lead.uid, "ends": [plain(e) for e in lead.found]}
+    return replace(rig, leads={**rig.leads, lead.uid: replace(lead, found=ends)}), [first, *inverse]
+
+
+def cable_data(cable: Cable) -> dict[str, Any]:
+    """What is known of a lead as plain data."""
+    return {key: getattr(cable, key) for key in CABLE_KEYS}
 
 
 def lead_data(lead: Lead) -> dict[str, Any]:
     """A lead as plain data, the form `add_lead` and job files use."""
     return {
-        "uid": lead.uid, "label": lead.label, "kind": lead.kind, "grade": lead.grade,
-        "length_mm": lead.length_mm,
+        "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
         "found": [plain(e) for e in lead.found], "plan": [plain(e) for e in lead.plan],
     }  # fmt: skip
 
@@ -151,7 +179,7 @@ def add_lead(rig: Rig, change: Change) -> Applied:
     need(kind in rig_m.LEAD_KINDS, f"a lead's kind is {' or '.join(rig_m.LEAD_KINDS)}")
     lead = Lead(uid=uid, label=text_of(row, "label", 40), kind=kind)
     out = replace(rig, leads={**rig.leads, uid: lead})
-    out, _ = replace_lead(out, {"lead": uid, "grade": row.get("grade", "unknown"), "length_mm": row.get("length_mm")})
+    out, _ = replace_lead(out, {"lead": uid, **{k: row[k] for k in CABLE_KEYS if k in row}})
     for layer in rig_m.LAYERS:
         for end, socket in zip("ab", row.get(layer) or (None, None), strict=True):
             if socket is not None:

@@ -14,7 +14,7 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Socket
-from wavilex.core.link.cable import GRADE_ORDER, GRADES
+from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
 
 COSTS = {"setting": 1, "input": 3, "swap": 5, "lead": 20, "reroute": 30}
 COST_NAMES = {
@@ -30,13 +30,18 @@ _FIELDS = {
     "no_vrr": ("vrr",),
     "link_rate": ("tmds", "frl"),
     "capacity_unknown": ("tmds", "frl"),
+    "compression_unknown": ("dsc",),
     "no_audio_room": ("tmds", "frl"),
     "source_mode": ("modes",),
     "panel_rate": ("modes",),
     "mode_not_taken": ("modes",),
     "no_encoding": ("encodings", "modes_420"),
 }
-_CHOICE_FIELDS = ("encodings", "modes_420", "modes")  # what decides which signals may be sent at all
+_CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides which signals may be sent at all
+
+_BY_ANOTHER_SIGNAL = (
+    "link_rate", "no_encoding", "capacity_unknown", "no_audio_room", "compression_unknown", "proved_so_far",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,8 +73,9 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
         add(_settings(layer, reason.socket, _FIELDS.get(reason.code, ())))
         add(_other_sockets(layer, result, reason.socket))
     if reason.lead is not None:
+        add(_handled_leads(layer.rig, reason))
         add(_better_leads(layer.rig, reason.lead))
-    if reason.code in ("link_rate", "no_encoding", "capacity_unknown", "no_audio_room"):
+    if reason.code in _BY_ANOTHER_SIGNAL:
         for station in result.stations:  # another signal might do if some box let it through
             add(_settings(layer, station.socket, _CHOICE_FIELDS))
             add(_other_sockets(layer, result, station.socket))
@@ -151,12 +157,27 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
             )  # fmt: skip
 
 
+def _handled_leads(rig: Rig, reason: Reason) -> Iterator[Move]:
+    """What is done to a lead as it hangs: turned round, its supply switched on."""
+    label = rig.leads[str(reason.lead)].label
+    if reason.code == "lead_turned":
+        op = {"op": "replace_lead", "lead": reason.lead, "turned": False}
+        yield Move("swap", (op,), f"Turn lead {label} round", "Its plugs are marked: one sends, one receives.", 5)
+    if reason.code == "lead_unfed":
+        op = {"op": "replace_lead", "lead": reason.lead, "power": "fed"}
+        yield Move("setting", (op,), f"Switch on the supply of lead {label}", "", 2)
+
+
 def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
-    lead = rig.leads[uid]
-    now = GRADE_ORDER.index(lead.grade) if lead.grade != "unknown" else -1
+    """New leads of a higher certification, or of any where this one failed or is dead; all else of it is forgotten."""
+    lead, fresh = rig.leads[uid], Cable()
+    spoilt = lead.cable.failed or lead.cable.turned or lead.cable.power == "unfed" or lead.cable.grade == "unknown"
+    now = -1 if spoilt else GRADE_ORDER.index(lead.cable.grade)
+    old = {k: getattr(fresh, k) for k in ("build", "power", "turned", "proved", "failed")
+           if getattr(lead.cable, k) != getattr(fresh, k)}  # fmt: skip
     for grade in GRADE_ORDER[:-1]:
         if GRADE_ORDER.index(grade) > now:
-            op = {"op": "replace_lead", "lead": uid, "grade": grade}
+            op = {"op": "replace_lead", "lead": uid, "grade": grade, **old}
             name = GRADES[grade].name
             article = "an" if name[0] in "AEIOU" else "a"
             yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", "", 10)

@@ -10,6 +10,7 @@ from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.gear.state import Origin
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.sums import link_sums
+from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound
 from wavilex.core.quantity import Quantity
 
 PROVENANCE_NAMES = {
@@ -109,10 +110,17 @@ def _link_rate(reason: Reason, rig: Rig) -> str:
     limit, signal = reason.data["limit"], reason.data["signal"]
     if reason.lead is not None:
         lead = rig.leads[reason.lead]
-        grade = reason.data["grade"]
-        return f"{signal} stops at lead {lead.label}: certified {grade}, it carries {limit} at most."
+        return f"{signal} stops at lead {lead.label}: {reason.data['grade']}, it carries {limit} at most."
     part = "sends" if reason.data["end"] == "out" else "takes"
     return f"{signal} stops at {_where(reason, rig)}: it {part} {limit} at most{_as_set(reason, rig)}."
+
+
+def _no_audio_room(reason: Reason) -> str:
+    link = reason.link
+    sound = link.demand.signal.sound.name if link else "this sound"
+    lesser = richest_sound(link) if link else None
+    would = f"; {lesser.name} would pass" if lesser else ""
+    return f"{reason.data['signal']} would fit, but its blanking leaves no room for {sound}{would}."
 
 
 _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
@@ -130,9 +138,23 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     ),
     "mode_not_taken": lambda r, rig: f"{_where(r, rig)} does not list {r.data['mode']}{_as_set(r, rig)}.",
     "no_encoding": lambda r, rig: f"{_where(r, rig)} takes no {r.data['asked']}{_as_set(r, rig)}.",
-    "no_audio_room": lambda r, rig: f"{r.data['signal']} would fit, but its blanking leaves no room for this sound.",
+    "no_audio_room": lambda r, rig: _no_audio_room(r),
     "no_blanking_room": lambda r, rig: f"{r.data['signal']} has too little blanking for this link.",
-    "below_minimum_clock": lambda r, rig: f"{r.data['signal']} is slower than the 25 MHz a TMDS link starts at.",
+    "below_minimum_clock": lambda r, rig: (
+        f"{r.data['signal']}: {below_minimum_sentence(r.link.demand)}" if r.link else ""
+    ),
+    "compressed": lambda r, rig: (
+        f"{r.data['signal']} reaches {_where(r, rig)} compressed, at {r.data['bpp']} bits a pixel."
+    ),
+    "compression_unknown": lambda r, rig: (
+        f"{r.data['signal']} fits only compressed, and whether {_where(r, rig)} compresses is not known."
+    ),
+    "proved_so_far": lambda r, rig: (
+        f"Lead {rig.leads[str(r.lead)].label} was proved to {r.data['proved']}; whether it carries "
+        f"{r.data['signal']} nobody has tried."
+    ),
+    "lead_turned": lambda r, rig: f"Nothing passes lead {rig.leads[str(r.lead)].label}: {DEAD_LEADS['lead_turned']}.",
+    "lead_unfed": lambda r, rig: f"Nothing passes lead {rig.leads[str(r.lead)].label}: {DEAD_LEADS['lead_unfed']}.",
     "capacity_unknown": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} has no known certification, so nobody can promise {r.data['signal']}."
         if r.lead is not None
@@ -140,7 +162,7 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     ),
     "lead_long": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} is {r.data['length']} long; at this rate passive copper is trusted "
-        f"to about {r.data['limit']}."
+        f"to about {r.data['limit']}. An active or optical lead settles it, or a proof of this one."
     ),
     "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than 98 % of the link.",
     "guessed": lambda r, rig: f"This rests on a guess about {_where(r, rig)}.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
@@ -9,11 +10,13 @@ from wavilex.core.chain.fixes import Fixes, find_fixes
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.rig import Rig
-from wavilex.core.chain.table import Best, nearest
+from wavilex.core.chain.table import Best, Row, nearest
 from wavilex.core.link.answer import quantity_data
-from wavilex.core.link.cable import GRADES
 from wavilex.core.link.check import LinkVerdict
-from wavilex.core.link.sums import ceiling_text, line_data, link_sums, source_of, verdict_sentence
+from wavilex.core.link.rates import ceiling_text
+from wavilex.core.link.scratch import column_data
+from wavilex.core.link.sums import line_data, link_sums
+from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
@@ -59,9 +62,9 @@ def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
     return {
         "lead": lead.uid,
         "lead_label": lead.label,
-        "grade": lead.grade,
-        "grade_name": GRADES[lead.grade].name,
-        "length_mm": lead.length_mm,
+        "grade": lead.cable.grade,
+        "grade_name": cable_text(lead.cable),
+        "length_mm": lead.cable.length_mm,
         "out": {"device": link.hop.out.device, "port": link.hop.out.port},
         "inp": {"device": link.hop.inp.device, "port": link.hop.inp.port},
         "verdict": v.verdict,
@@ -116,6 +119,25 @@ def fixes_data(fixes: Fixes, rig: Rig) -> dict[str, Any]:
             for f in fixes.ways
         ],
     }
+
+
+def table_data(rows: Sequence[Row]) -> dict[str, Any]:
+    """A carry table as plain data, with its columns."""
+    return {
+        "columns": column_data(),
+        "rows": [
+            {
+                "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
+                "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
+                "cells": [
+                    {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
+                     "used_percent": c.used_percent, "stopped_by": c.stopped_by}
+                    for c in r.cells
+                ],
+            }
+            for r in rows
+        ],
+    }  # fmt: skip
 
 
 def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from typing import Any
 
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
+from wavilex.core.link.cable import Cable
 
 LAYERS = ("found", "plan")
 HDR = ("off", "static", "dynamic")
@@ -41,12 +42,11 @@ Ends = tuple[Socket | None, Socket | None]
 
 @dataclass(frozen=True, slots=True)
 class Lead:
-    """A lead; end a is the sending one. length_mm None: not measured. Ends per layer; None: loose."""
+    """A lead; end a is the sending one. Ends per layer; None: loose."""
 
     uid: str
     label: str
-    grade: str = "unknown"
-    length_mm: int | None = None
+    cable: Cable = field(default_factory=Cable)
     kind: str = "hdmi"
     found: Ends = (None, None)
     plan: Ends = (None, None)

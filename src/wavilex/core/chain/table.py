@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from wavilex.core.chain.carry import (
     PREFERRED,
     common_signals,
-    hop_capacity,
     least_bits,
+    path_capacities,
     sends,
     station_encodings,
     timing_for,
@@ -20,7 +20,8 @@ from wavilex.core.gear.state import ANY
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.link.frl import FrlUse
 from wavilex.core.link.scratch import COLUMNS
-from wavilex.core.link.sums import link_sums, verdict_sentence
+from wavilex.core.link.sums import link_sums
+from wavilex.core.link.words import verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.codes import parse_mode, parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand, mode_name
@@ -89,7 +90,7 @@ def carry_table(layer: Layer, run: Run) -> list[Row]:
     if not paths:
         return []
     stations = layer.stations(paths[0])
-    capacities = [hop_capacity(layer, hop) for hop in paths[0]]
+    capacities = path_capacities(layer, stations, paths[0])
     rows = []
     for timing in shared_timings(stations):
         cells = []
@@ -111,7 +112,7 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
     if not paths:
         return None, None
     stations = layer.stations(paths[0])
-    capacities = [hop_capacity(layer, hop) for hop in paths[0]]
+    capacities = path_capacities(layer, stations, paths[0])
     width, _height, hz = parse_mode(want.mode)
     hdr_path = all("static" in (s.state.hdr or ()) for s in stations)
     found: list[Best] = []
@@ -120,7 +121,7 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
             continue
         for signal in common_signals(stations, timing, PREFERRED, 8, want.audio):
             verdict, used, _ = _judge(signal, capacities)
-            if verdict in ("fits", "tight"):
+            if verdict in ("fits", "tight", "compressed"):
                 found.append(Best(signal, verdict, used, hdr_path and want.hdr != "off" and signal.bits >= 10))
     if not found:
         return None, None
@@ -169,7 +170,7 @@ def explain(layer: Layer, run: Run, mode: str, encoding: str, bits: int) -> Expl
     if timing is None:
         return None
     signal = DigitalVideo(timing, encoding, bits, run.want.audio)
-    results = [check_link(demand(signal), hop_capacity(layer, hop)) for hop in paths[0]]
+    results = [check_link(demand(signal), c) for c in path_capacities(layer, stations, paths[0])]
     fullest = max(results, key=lambda r: (r.verdict == "blocked", r.used or 0))
     verdict = worst([r.verdict for r in results])
     missing = [s for s in stations if (encoding, bits) not in station_encodings(s, timing, (encoding,), bits)]

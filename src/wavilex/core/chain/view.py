@@ -7,15 +7,16 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.edit_brief import title_data
+from wavilex.core.chain.edit_wiring import cable_data
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
 from wavilex.core.chain.rig import SURVEY_KEYS, Device, Rig, SettingValue, Socket
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.state import PortState
-from wavilex.core.link.cable import GRADES
 from wavilex.core.link.check import worst
-from wavilex.core.link.sums import ceiling_text
+from wavilex.core.link.rates import ceiling_text
+from wavilex.core.link.words import cable_text
 from wavilex.core.video.signal import mode_name
 
 COLUMNS = {"source": 0, "repeater": 1, "screen": 2}
@@ -35,7 +36,6 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
         "runs": runs,
         "titles": [title_data(t) for t in rig.titles.values()],
         "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
-        "grades": [{"code": g.code, "name": g.name} for g in GRADES.values()],
         "rail": rail_notes(layer, results, readings),
     }
 
@@ -163,8 +163,7 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
         )
         tag = f"{fullest.used_percent:.0f} % of {most}"
     return {
-        "uid": uid, "label": lead.label, "grade": lead.grade, "grade_name": GRADES[lead.grade].name,
-        "length_mm": lead.length_mm,
+        "uid": uid, "label": lead.label, **cable_data(lead.cable), "grade_name": cable_text(lead.cable),
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,
@@ -187,7 +186,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
     rates = by["blocked"] - unjoined
     wants = sum(1 + (r.run.want.hdr != "off") + r.run.want.vrr + r.run.want.low_lag for r in results.values())
     missing = sum(not rig.survey.get(k) for k in SURVEY_KEYS)
-    guessed = sum(x.grade == "unknown" for x in rig.leads.values())
+    guessed = sum(not x.cable.known for x in rig.leads.values())
     brief = _count(wants, "want") if results else "no run yet"
     if results and missing:
         brief += f", {missing} open"

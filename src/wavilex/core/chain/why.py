@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.link.cable import GRADES
+from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
-from wavilex.core.link.rates import FRL_RATES
-from wavilex.core.link.sums import ceiling_text
+from wavilex.core.link.rates import FRL_RATES, ceiling_text
+from wavilex.core.link.words import DEAD_LEADS
 from wavilex.core.video.signal import DigitalVideo, demand
 
 if TYPE_CHECKING:
@@ -37,10 +37,15 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
                 continue
             reasons += _blocked(layer, link, asked, leanest)
         elif v.verdict == "unknown":
-            reasons += _unknown(link, words)
+            reasons += _unknown(layer, links, link, words)
+        elif v.verdict == "compressed" and v.dsc is not None:
+            data = {**words, "bpp": f"{v.dsc.bits_per_pixel_x16 / 16:g}"}
+            origin = layer.state(link.hop.inp).origins["dsc"]
+            reasons.append(Reason("compressed", "link", "compressed", link.hop.inp, origin=origin, data=data, link=v))
         elif v.long_lead_mm is not None:
             lead = layer.rig.leads[link.hop.lead]
-            data = {"length": f"{(lead.length_mm or 0) / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
+            length_mm = lead.cable.length_mm or 0
+            data = {"length": f"{length_mm / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
             reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, data=data))
         elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
             reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, link=v))
@@ -50,6 +55,8 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
 def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     hop, v = link.hop, link.wanted
     words = {"signal": asked.name}
+    if v.blocked_by in DEAD_LEADS:
+        return [Reason(str(v.blocked_by), "link", "blocked", lead=hop.lead, data=words)]
     if v.blocked_by != "rate":
         return [Reason(str(v.blocked_by), "link", "blocked", hop.inp, data=words, link=v)]
     lead = layer.rig.leads[hop.lead]
@@ -57,8 +64,8 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
     for end, socket in (("out", hop.out), ("in", hop.inp)):
         state = layer.state(socket)
         parts.append((end, End(state.tmds_hz, state.frl)))
-    grade = GRADES[lead.grade]
-    parts.insert(1, ("lead", End(grade.tmds_hz, grade.frl)))
+    most = cable_bounds(lead.cable).most
+    parts.insert(1, ("lead", End(most.tmds_hz, most.frl)))
     blamed = []
     for signal in (leanest, asked):
         need = demand(signal)
@@ -70,7 +77,7 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
     for name, part in blamed:
         limit = ceiling_text(part.tmds_hz, part.frl)
         if name == "lead":
-            data = {**words, "limit": limit, "grade": grade.name}
+            data = {**words, "limit": limit, "grade": most.name if lead.cable.failed else f"certified {most.name}"}
             found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, link=v, data=data))
             continue
         socket = hop.out if name == "out" else hop.inp
@@ -87,7 +94,15 @@ def _alone(part: End) -> Capacity:
     return capacity(part, _BEST, _BEST)
 
 
-def _unknown(link: LinkResult, words: dict[str, str]) -> list[Reason]:
+def _unknown(layer: Layer, links: Sequence[LinkResult], link: LinkResult, words: dict[str, str]) -> list[Reason]:
+    if link.wanted.blocked_by == "compression_unknown":
+        sockets = [s for x in links for s in (x.hop.out, x.hop.inp)]
+        silent = next((s for s in sockets if layer.state(s).dsc is None), sockets[-1])
+        origin = layer.state(silent).origins["dsc"]
+        return [Reason("compression_unknown", "link", "unknown", silent, origin=origin, data=words, link=link.wanted)]
+    if link.capacity.beyond is not None:
+        data = {**words, "proved": ceiling_text(link.capacity.trusted_tmds_hz, link.capacity.trusted_frl)}
+        return [Reason("proved_so_far", "link", "unknown", lead=link.hop.lead, data=data, link=link.wanted)]
     out = []
     for part in link.capacity.unknown:
         lead = link.hop.lead if part == "lead" else None

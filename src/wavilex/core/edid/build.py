@@ -7,10 +7,11 @@ from fractions import Fraction
 from math import ceil, floor
 
 from wavilex.core.edid.base import HEADER
-from wavilex.core.edid.cta import AUDIO_FORMATS, AUDIO_RATES_HZ, EOTF, OUI_FORUM, OUI_HDMI
+from wavilex.core.edid.cta import AUDIO_FORMATS, EOTF, OUI_FORUM, OUI_HDMI
 from wavilex.core.edid.decode import BLOCK
 from wavilex.core.edid.detailed import fits_detailed, write_detailed, write_type7, write_type10
 from wavilex.core.edid.model import Audio, EdidError, ForumBlock, HdmiBlock
+from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.timing import Timing
 
@@ -147,7 +148,7 @@ def _cta(spec: SinkSpec, vics: list[int], rest: list[Timing]) -> bytearray:
 def _audio(a: Audio) -> bytes:
     named = {name: n for n, name in AUDIO_FORMATS.items()}
     code = named[a.format] if a.format in named else int(a.format.removeprefix("code "))
-    rates = sum(1 << n for n, r in enumerate(AUDIO_RATES_HZ) if r in a.rates_hz)
+    rates = sum(1 << n for n, r in enumerate(SAMPLE_RATES_HZ) if r in a.rates_hz)
     detail = sum(1 << n for n, b in enumerate((16, 20, 24)) if b in a.detail) if code == 1 else a.detail[0]
     return bytes([code << 3 | a.channels - 1, rates, detail])
 

@@ -13,12 +13,12 @@ from wavilex.core.edid.detailed import (
     read_type10,
 )
 from wavilex.core.edid.model import Audio, Cta, Finding, ForumBlock, HdmiBlock, Hdr, Range
+from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta_table import CTA_ROWS
 
 OUI_HDMI, OUI_FORUM, OUI_VENDOR_SYNC = 0x000C03, 0xC45DD8, 0x00001A
 # CTA-861-I table 37; formats known by a trade name only are called by their code
 AUDIO_FORMATS = {1: "lpcm", 2: "ac3", 3: "mpeg1", 4: "mp3", 5: "mpeg2", 6: "aac", 9: "one_bit", 10: "eac3", 13: "dst"}
-AUDIO_RATES_HZ = (32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000)
 EOTF = ("sdr", "traditional", "pq", "hlg")
 
 
@@ -82,7 +82,7 @@ def _svd(byte: int) -> tuple[int, bool]:
 
 def _audio(d: bytes) -> Audio:
     code = d[0] >> 3 & 15
-    rates = tuple(r for n, r in enumerate(AUDIO_RATES_HZ) if d[1] >> n & 1)
+    rates = tuple(r for n, r in enumerate(SAMPLE_RATES_HZ) if d[1] >> n & 1)
     detail = tuple(b for n, b in enumerate((16, 20, 24)) if d[2] >> n & 1) if code == 1 else (d[2],)
     return Audio(AUDIO_FORMATS.get(code, f"code {code}"), (d[0] & 7) + 1, rates, detail)
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 from wavilex.core.edid.build import SinkSpec
 from wavilex.core.edid.model import EdidError, ForumBlock, HdmiBlock
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.state import ANY, PortState, SettingOf, resolve
+from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import FRL_RATES, NO_FRL
 from wavilex.core.video.codes import parse_timing
 
@@ -72,4 +74,17 @@ def _forum(state: PortState) -> ForumBlock | None:
         allm=bool(state.low_latency),
         vrr_min_hz=min(window[0], 48) if window else None,
         vrr_max_hz=window[1] if window and window[1] >= 100 else None,
+        **_compression(state, code),
     )
+
+
+def _compression(state: PortState, frl_code: int) -> dict[str, Any]:
+    """The block's compression fields, none when the input decodes nothing."""
+    if not isinstance(state.dsc, DscSink) or not frl_code:
+        return {}
+    own = (NO_FRL, *FRL_RATES).index(state.dsc.frl) if state.dsc.frl else frl_code
+    return {
+        "dsc": True, "dsc_all_bpp": state.dsc.all_bpp, "dsc_bits": tuple(b for b in state.dsc.bits if b > 8),
+        "dsc_frl_code": min(own, frl_code, 6), "dsc_slice_code": state.dsc.slice_code,
+        "dsc_chunk_kib": state.dsc.chunk_kib,
+    }  # fmt: skip

@@ -9,7 +9,9 @@ from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.edid.answers import Mode, answer
 from wavilex.core.edid.model import Edid
 from wavilex.core.errors import ChangeError, TimingError
-from wavilex.core.gear.profile import Port
+from wavilex.core.gear.profile import Dsc, Port, Profile
+from wavilex.core.link.dsc import SLICE_CODES
+from wavilex.core.link.rates import FRL_RATES, NO_SCRAMBLING_HZ
 from wavilex.core.video.cvt import KINDS, cvt_timing
 from wavilex.core.video.timing import Timing
 
@@ -27,6 +29,8 @@ _NAMES = {
     "hdr": "HDR",
     "vrr": "variable refresh, Hz",
     "low_latency": "automatic low latency",
+    "dsc": "compression it decodes",
+    "scdc": "control channel for scrambling",
 }
 
 
@@ -45,7 +49,25 @@ def facts_of(e: Edid) -> dict[str, Any]:
         "hdr": [kind for kind, eotf in (("static", "pq"), ("hlg", "hlg")) if eotf in a.hdr_eotf],
         "vrr": [a.vrr.min_hz, high] if a.vrr and high > a.vrr.min_hz else False,
         "low_latency": a.allm,
+        "dsc": _compression(e),
+        **({"scdc": False} if a.tmds_hz > NO_SCRAMBLING_HZ and not _has_scdc(e) else {}),
     }
+
+
+def _has_scdc(e: Edid) -> bool:
+    return e.cta is not None and e.cta.forum is not None and e.cta.forum.scdc
+
+
+def _compression(e: Edid) -> dict[str, Any] | bool:
+    """What the input decodes, in a profile's form; False when it decodes nothing."""
+    f = e.cta.forum if e.cta else None
+    slices, slice_mhz = SLICE_CODES.get(f.dsc_slice_code if f else 0, (0, 0))
+    if f is None or not f.dsc or not slices or not 0 < f.dsc_frl_code <= len(FRL_RATES):
+        return False
+    return {
+        "frl": FRL_RATES[f.dsc_frl_code - 1].code, "slices": slices, "slice_mhz": slice_mhz,
+        "chunk_kib": f.dsc_chunk_kib, "all_bpp": f.dsc_all_bpp, "bits": [8, *f.dsc_bits],
+    }  # fmt: skip
 
 
 def _depths(modes: list[Mode], encoding: str) -> set[int]:
@@ -94,7 +116,15 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> dict[str, Any]:
         "rows": rows,
         "ops": ops,
         "cannot_tell": list(CANNOT_TELL),
+        "says_input": _addressed_input(device.profile, e),
     }
+
+
+def _addressed_input(profile: Profile, e: Edid) -> str | None:
+    """The input its physical address names: n.0.0.0 is a display's n-th (HDMI 1.4b)."""
+    address = e.cta.hdmi.physical_address if e.cta and e.cta.hdmi else (0, 0, 0, 0)
+    inputs = profile.inputs()
+    return inputs[address[0] - 1].id if not any(address[1:]) and 0 < address[0] <= len(inputs) else None
 
 
 def _now(rig: Rig, socket: Socket, port: Port, name: str) -> Any:
@@ -105,6 +135,8 @@ def _now(rig: Rig, socket: Socket, port: Port, name: str) -> Any:
     value = getattr(port.video, name)
     if value is None:
         value = getattr(rig.devices[socket.device].profile.video, name)
+    if isinstance(value, Dsc):
+        return {**value.model_dump(mode="json"), "frl": value.frl or _now(rig, socket, port, "frl")}
     if name == "encodings" and value is not None:
         return {e: list(value.depths(e)) for e in ("rgb", "444", "422", "420") if value.depths(e)}
     return _plain(value)
@@ -120,7 +152,7 @@ def _words(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, dict):
-        return "; ".join(f"{k} {', '.join(map(str, v))}" for k, v in value.items()) or "none"
+        return "; ".join(f"{k} {_words(v)}" for k, v in value.items()) or "none"
     if isinstance(value, list):
         return ", ".join(map(str, value)) or "none"
     return str(value)

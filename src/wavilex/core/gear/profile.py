@@ -13,7 +13,8 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
 
 from wavilex.core.errors import ProfileError, WavilexError
-from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ
+from wavilex.core.link.dsc import DscSink, slice_code
+from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
 from wavilex.core.video.codes import parse_mode, parse_timing
 
 PROFILE_VERSION = 1
@@ -50,6 +51,35 @@ def _keys_to_text(value: object) -> object:
     return {str(k): v for k, v in value.items()} if isinstance(value, dict) else value
 
 
+class Dsc(_Model):
+    """Compressed transport (VESA DSC over FRL) as a sink declares it.
+
+    frl: the fastest step it takes compressed, left out: its FRL rate. slices: the most a line is cut into,
+    each to slice_mhz. chunk_kib: the field that bounds the bytes of a line, 0: not declared.
+    all_bpp: any bits a pixel; else 12 at most. bits: depths taken compressed.
+    """
+
+    frl: Frl | None = None
+    slices: Literal[1, 2, 4, 8, 12, 16] = 8
+    slice_mhz: Literal[340, 400] = 340
+    chunk_kib: Annotated[int, Field(ge=0, le=63, strict=True)] = 0
+    all_bpp: bool = False
+    bits: Depths = (8, 10, 12)
+
+    @model_validator(mode="after")
+    def _declared_pair(self) -> Dsc:
+        if slice_code(self.slices, self.slice_mhz) is None:
+            raise ValueError(f"dsc: no sink can declare {self.slices} slices of {self.slice_mhz} MHz")
+        return self
+
+    def sink(self) -> DscSink:
+        """As the link rules take it."""
+        return DscSink(
+            slice_code(self.slices, self.slice_mhz) or 0, self.chunk_kib, self.all_bpp,
+            frl_rate(self.frl) if self.frl else None, tuple(self.bits),
+        )  # fmt: skip
+
+
 VrrWindow = tuple[Annotated[int, Field(ge=1, le=1000)], Annotated[int, Field(ge=1, le=1000)]]
 
 
@@ -61,6 +91,8 @@ class Video(_Model):
     modes_420: timing addresses accepted in 4:2:0.
     vrr: a window in Hz for a screen; true or false for what only sends or passes it.
     low_latency: the automatic low-latency mode signal.
+    dsc: for a screen what it decodes; true or false for what only sends or passes compressed pictures.
+    scdc: the control channel that scrambling above 340 MHz and FRL need.
     """
 
     tmds_mhz: Tmds | None = None
@@ -71,6 +103,8 @@ class Video(_Model):
     hdr: tuple[HdrKind, ...] | None = None
     vrr: VrrWindow | bool | None = None
     low_latency: bool | None = None
+    dsc: Dsc | bool | None = None
+    scdc: bool | None = None
 
     @model_validator(mode="after")
     def _addresses(self) -> Video:

@@ -7,9 +7,11 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from wavilex.core.gear.profile import Condition, Port, Profile, Quirk, Video
-from wavilex.core.link.rates import FrlRate, frl_rate
+from wavilex.core.link.dsc import DscSink, common_dsc
+from wavilex.core.link.rates import NO_FRL, NO_SCRAMBLING_HZ, FrlRate, frl_rate
 
-FIELDS = ("tmds", "frl", "modes", "modes_420", "encodings", "hdr", "vrr", "low_latency")
+FIELDS = ("tmds", "frl", "modes", "modes_420", "encodings", "hdr", "vrr", "low_latency", "dsc", "scdc")
+_PASSED_ON = tuple(f for f in FIELDS if f not in ("tmds", "frl", "scdc"))  # rates belong to each link alone
 ANY = "any"
 ENCODING_NAMES = ("rgb", "444", "422", "420")
 
@@ -29,7 +31,8 @@ class Origin:
 class PortState:
     """What a port carries now. None is unknown. `origins` says, field by field, what settled it.
 
-    encodings maps `rgb`, `444`, `422`, `420` to depths in bits; vrr is a window in Hz, True or False.
+    encodings maps `rgb`, `444`, `422`, `420` to depths in bits; vrr is a window in Hz, True or False;
+    dsc is what is decoded, True (sent or passed) or False.
     """
 
     port: Port
@@ -41,6 +44,8 @@ class PortState:
     hdr: tuple[str, ...] | None
     vrr: tuple[int, int] | bool | None
     low_latency: bool | None
+    dsc: DscSink | bool | None
+    scdc: bool | None
     origins: Mapping[str, Origin]
 
 
@@ -92,6 +97,8 @@ def _port_state(profile: Profile, port: Port, facts: Mapping[str, FactValue], se
         values = tuple((scoped[s], s, known[s] or "") for s in sorted(scoped))
         origin = Origin("quirk", quirk.source, quirk.id, quirk.because, values)
         _narrow(fields, origins, quirk, origin, certain=held is True)
+    if fields["scdc"] is False:
+        _without_scdc(fields, origins)
     return PortState(
         port=port,
         tmds_hz=fields["tmds"],
@@ -102,8 +109,18 @@ def _port_state(profile: Profile, port: Port, facts: Mapping[str, FactValue], se
         hdr=fields["hdr"],
         vrr=fields["vrr"],
         low_latency=fields["low_latency"],
+        dsc=fields["dsc"],
+        scdc=fields["scdc"],
         origins=origins,
     )
+
+
+def _without_scdc(fields: dict[str, Any], origins: dict[str, Origin]) -> None:
+    """No control channel: no scrambling above 340 MHz and no FRL training, whatever else is declared."""
+    rule = Origin("rule", "document", because="without its control channel (SCDC) HDMI stops at 340 MHz")
+    for name, most in (("tmds", NO_SCRAMBLING_HZ), ("frl", NO_FRL)):
+        if fields[name] is None or fields[name] > most:
+            fields[name], origins[name] = narrowed(name, fields[name], most), rule
 
 
 def _scopes(profile: Profile, port: Port, when: Condition) -> dict[str, str] | None:
@@ -143,6 +160,8 @@ def _inner(name: str, value: Any) -> Any:
         return frl_rate(value)
     if name == "encodings":
         return {e: value.depths(e) for e in ENCODING_NAMES}
+    if name == "dsc" and not isinstance(value, bool):
+        return value.sink()
     return value
 
 
@@ -174,6 +193,8 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
         return tuple(h for h in before if h in limit)
     if name == "vrr":
         return _narrow_vrr(before, limit)
+    if name == "dsc":
+        return common_dsc(before, limit)
     return before and limit
 
 
@@ -194,7 +215,7 @@ def through(own: PortState, beyond: PortState) -> PortState:
     """
     values: dict[str, Any] = {}
     origins = dict(own.origins)
-    for name in FIELDS[2:]:
+    for name in _PASSED_ON:
         mine, far = getattr(own, name), getattr(beyond, name)
         value = None if mine is None or far is None else narrowed(name, mine, far)
         if name in ("modes", "modes_420", "encodings") and mine is None:

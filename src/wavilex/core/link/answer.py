@@ -6,8 +6,9 @@ from typing import Any
 
 from wavilex.core.link.check import Capacity, check_link
 from wavilex.core.link.dsc import DscSink
-from wavilex.core.link.rates import NO_FRL, parse_over
-from wavilex.core.link.sums import link_sums, source_of, verdict_sentence
+from wavilex.core.link.rates import parse_over
+from wavilex.core.link.sums import link_sums
+from wavilex.core.link.words import source_of, verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
@@ -17,8 +18,9 @@ def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, ds
     """The fields of `wavilex link --json`. Raises TimingError or SignalError on a malformed question."""
     signal = DigitalVideo(parse_timing(timing), encoding, bits, audio)
     tmds_hz, frl = parse_over(over)
-    cap = Capacity(tmds_hz, frl, "link", "link") if frl == NO_FRL else Capacity(None, frl, "", "link")
-    link = check_link(demand(signal), cap, DscSink() if dsc == "allowed" else None)
+    sink = DscSink() if dsc == "allowed" else None
+    cap = Capacity(tmds_hz, frl, "link", "link", dsc=sink)
+    link = check_link(demand(signal), cap)
     answer: dict[str, Any] = {
         "signal": signal.name,
         "verdict": link.verdict,
@@ -46,6 +48,13 @@ def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, ds
     return answer
 
 
+def answer_words(answer: dict[str, Any]) -> dict[str, str]:
+    """An answer as named words, to hold beside another."""
+    figures = {q["name"]: q["text"] for q in answer["reasons"][0]["quantities"]}
+    return {"verdict": answer["verdict"], "transport": answer["transport"], **figures}
+
+
 def quantity_data(q: Quantity) -> dict[str, Any]:
     """A figure as plain data: exact text of the value, its unit, and the rounded text to show."""
-    return {"name": q.name, "value": str(q.value), "unit": q.unit, "text": q.text(), "over": q.over}
+    return {"name": q.name, "value": str(q.value), "unit": q.unit, "text": q.text(), "over": q.over,
+            "working": q.working}  # fmt: skip

@@ -1,10 +1,12 @@
-"""What a lead carries by its certification, and how long one may be in practice."""
+"""What a lead carries: by its certification, by how it is made, and by what was proved of it on site."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
-from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate, frl_rate
+from wavilex.core.errors import SignalError
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate, ceiling_text, frl_rate, parse_over
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,10 +35,118 @@ GRADES: dict[str, Grade] = {
     )
 }
 GRADE_ORDER = tuple(GRADES)
+BEST = Grade("best", "any lead", 600_000_000, FRL_RATES[-1])
+
+BUILDS = {"unknown": "make not known", "passive": "passive copper", "active": "active copper", "optical": "optical"}
+DIRECTED = ("active", "optical")  # these have a sending end, and electronics that want power
+POWERS = {"port": "fed by the socket", "fed": "own supply, on", "unfed": "own supply, off"}
+_TMDS_CLASSES_HZ = (74_250_000, 165_000_000, 340_000_000, 600_000_000)
+_LANE_GBPS_OF_600_MHZ = 6  # a TMDS lane at 600 MHz and an FRL lane of 6 Gb/s run at the same speed
+
+
+@dataclass(frozen=True, slots=True)
+class Cable:
+    """What is known of a lead. length_mm None: not measured.
+
+    `proved` and `failed` are link rates (`frl:4x10`, `tmds:600`): the highest seen working here, the lowest
+    seen failing. They override what is printed. `turned`: a directed lead plugged the wrong way round.
+    """
+
+    grade: str = "unknown"
+    length_mm: int | None = None
+    build: str = "unknown"
+    power: str = "port"
+    turned: bool = False
+    proved: str | None = None
+    failed: str | None = None
+
+    @property
+    def known(self) -> bool:
+        """Is anything known of what it carries, by print or by proof?"""
+        return self.grade != "unknown" or self.proved is not None
+
+
+@dataclass(frozen=True, slots=True)
+class Bounds:
+    """A lead's ceilings: `sure` is carried, above `most` nothing is; between them nobody knows.
+
+    `sure` has None figures when nothing is known. `dead` is why the lead carries nothing at all, or None.
+    `trusted` is what was proved: no length makes it doubtful.
+    """
+
+    sure: Grade
+    most: Grade
+    trusted: Grade
+    limited_mm: int | None
+    dead: str | None
+
+
+@lru_cache(maxsize=1024)
+def cable_bounds(cable: Cable) -> Bounds:
+    """Print, proof and make of a lead as bounds. Raises SignalError for a malformed rate."""
+    printed = GRADES[cable.grade]
+    sure, most = printed, printed if printed.tmds_hz is not None else BEST
+    trusted = Grade("proved", "proved here", 0, NO_FRL)
+    if cable.failed:
+        limit = _under(cable.failed)
+        most = _lowest(most, limit)
+        if printed.tmds_hz is not None:
+            sure = _lowest(sure, limit)
+    if cable.proved:
+        trusted = _proved(cable.proved)
+        sure, most = _highest(sure, trusted), _highest(most, trusted)
+    dead = None
+    if cable.build in DIRECTED:
+        dead = "lead_turned" if cable.turned else "lead_unfed" if cable.power == "unfed" else None
+    return Bounds(sure, most, trusted, None if cable.build in DIRECTED else cable.length_mm, dead)
+
+
+def check_proofs(proved: str | None, failed: str | None) -> None:
+    """Raises SignalError when the two contradict each other or are no rates."""
+    if proved:
+        _proved(proved)
+    if failed:
+        _under(failed)
+    if proved and failed and _speed(proved) >= _speed(failed):
+        at, to = (ceiling_text(*parse_over(x)) for x in (failed, proved))
+        raise SignalError(f"a lead that failed at {at} cannot be proved to {to}: keep one of the two")
+
+
+def _speed(over: str) -> tuple[int, int]:
+    """An order of rates: FRL by its step, TMDS below the lane speed it shares."""
+    tmds_hz, frl = parse_over(over)
+    return (0, tmds_hz) if tmds_hz is not None else (frl.total_gbps, 0)
+
+
+def _proved(over: str) -> Grade:
+    tmds_hz, frl = parse_over(over)
+    if tmds_hz is None:
+        tmds_hz = 600_000_000 if frl.lane_gbps >= _LANE_GBPS_OF_600_MHZ else 300_000_000
+    return Grade("proved", "proved here", tmds_hz, frl)
+
+
+def _under(over: str) -> Grade:
+    """The most a lead can carry that failed at a rate."""
+    tmds_hz, frl = parse_over(over)
+    if tmds_hz is None:
+        below = max((r for r in FRL_RATES if r < frl), default=NO_FRL)
+        return Grade("failed", "as it failed here", BEST.tmds_hz, below)
+    slower = max((hz for hz in _TMDS_CLASSES_HZ if hz < tmds_hz), default=0)
+    return Grade("failed", "as it failed here", slower, frl_rate("3x3") if tmds_hz > 300_000_000 else NO_FRL)
+
+
+def _highest(a: Grade, b: Grade) -> Grade:
+    return Grade(b.code, b.name, max(a.tmds_hz or 0, b.tmds_hz or 0), max(a.frl or NO_FRL, b.frl or NO_FRL))
+
+
+def _lowest(a: Grade, b: Grade) -> Grade:
+    return Grade(b.code, b.name, min(a.tmds_hz or 0, b.tmds_hz or 0), min(a.frl or NO_FRL, b.frl or NO_FRL))
 
 
 def practice_length_mm(tmds: bool, rate_mhz_or_gbps: int) -> int:
     """Longest passive copper lead that people trust at a rate, in mm. Common practice.
+
+    Beyond it a lead is active or optical; those are bought for their length and not judged by it.
 
     For TMDS the rate is the character rate in MHz, for FRL the total in Gb/s.
     """

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
-from wavilex.core.link.cable import Grade, practice_length_mm
+from wavilex.core.link.cable import Cable, Grade, cable_bounds, practice_length_mm
 from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
 from wavilex.core.link.frl import FrlUse, frl_use
 from wavilex.core.link.rates import NO_FRL, FrlRate
@@ -34,7 +34,9 @@ class End:
 class Capacity:
     """What a link carries. `tmds_by` and `frl_by` name what limits it: `out`, `lead` or `in`.
 
-    `unknown` lists the parts whose figures are missing.
+    `unknown` lists the parts whose figures are missing; `beyond` is what the link might carry if a part proved
+    only so far goes further; `trusted_*` is what a lead was proved to carry; `dead` is why the lead carries
+    nothing; `dsc` what compression the whole path does (None: none).
     """
 
     tmds_hz: int | None
@@ -43,6 +45,11 @@ class Capacity:
     frl_by: str
     length_mm: int | None = None
     unknown: tuple[str, ...] = ()
+    dsc: DscSink | None = None
+    trusted_tmds_hz: int = 0
+    trusted_frl: FrlRate = NO_FRL
+    dead: str | None = None
+    beyond: Capacity | None = None
 
 
 def capacity(out: End, lead: End | Grade, inp: End, length_mm: int | None = None) -> Capacity:
@@ -55,6 +62,25 @@ def capacity(out: End, lead: End | Grade, inp: End, length_mm: int | None = None
     known_off = low_frl[0] == NO_FRL  # one part without FRL settles it
     unknown = tuple(name for name, p in parts.items() if p.tmds_hz is None or (p.frl is None and not known_off))
     return Capacity(low_tmds[0], low_frl[0], low_tmds[1], low_frl[1], length_mm, unknown)
+
+
+@lru_cache(maxsize=4096)
+def cable_capacity(out: End, cable: Cable, inp: End, dsc: DscSink | None = None) -> Capacity:
+    """What two ends carry over a lead of which this is known. Raises SignalError for a malformed lead."""
+    lead = cable_bounds(cable)
+    sure = replace(
+        capacity(out, lead.sure, inp, lead.limited_mm), dsc=dsc, dead=lead.dead,
+        trusted_tmds_hz=lead.trusted.tmds_hz or 0, trusted_frl=lead.trusted.frl or NO_FRL,
+    )  # fmt: skip
+    if lead.sure.tmds_hz is None:
+        if not cable.failed:
+            return sure
+        most = capacity(out, lead.most, inp)
+        # nothing sure, but a limit seen here stops what is above it
+        return replace(sure, tmds_hz=most.tmds_hz, frl=most.frl, tmds_by=most.tmds_by, frl_by=most.frl_by)
+    if (lead.most.tmds_hz, lead.most.frl) == (lead.sure.tmds_hz, lead.sure.frl):
+        return sure
+    return replace(sure, beyond=replace(capacity(out, lead.most, inp), dsc=dsc))
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,14 +111,15 @@ class LinkVerdict:
 
 
 @lru_cache(maxsize=32768)
-def check_link(need: Demand, cap: Capacity, dsc: DscSink | None = None) -> LinkVerdict:
-    """Does the demand fit? FRL where both ends and the lead have it, else TMDS.
+def check_link(need: Demand, cap: Capacity) -> LinkVerdict:
+    """Does the demand fit? FRL where both ends and the lead have it, else TMDS; compressed where the path can.
 
-    `dsc` given means compression is allowed and says what the sink decodes.
     A fit on known figures stays a fit only if no part is unknown; a known part that is too small blocks.
     """
     frl = frl_use(need, cap.frl) if cap.frl is not None and cap.frl != NO_FRL else None
     tmds = tmds_use(need, cap.tmds_hz) if cap.tmds_hz is not None else None
+    if cap.dead is not None:
+        return LinkVerdict("blocked", "none", None, cap.dead, need, cap, tmds, frl)
     if frl is not None and (frl.blocked_by is None or tmds is None or tmds.blocked_by is not None):
         transport, used, blocked = "frl", frl.used, frl.blocked_by
     elif tmds is not None:
@@ -100,12 +127,16 @@ def check_link(need: Demand, cap: Capacity, dsc: DscSink | None = None) -> LinkV
     else:
         return LinkVerdict("unknown", "none", None, "capacity_unknown", need, cap)
     squeezed = None
-    if blocked is not None and dsc is not None and frl is not None and cap.frl is not None:
-        squeezed = dsc_use(need, cap.frl, dsc)
-        if squeezed is not None:
+    if blocked is not None and cap.dsc is not None and frl is not None and cap.frl is not None:
+        squeezed = dsc_use(need, cap.frl, cap.dsc)
+        if squeezed is not None and cap.dsc.certain:
             transport, used, blocked = "frl", squeezed.used, None
+        elif squeezed is not None and not cap.unknown:
+            return LinkVerdict("unknown", "frl", frl.used, "compression_unknown", need, cap, tmds, frl, squeezed)
     if blocked is not None and cap.frl is None and cap.tmds_hz is not None:
         blocked = "capacity_unknown"  # TMDS is too small, but nobody knows whether FRL is there
+    if blocked is not None and cap.beyond is not None and check_link(need, cap.beyond).fits:
+        blocked = "capacity_unknown"  # the lead was proved so far; it may carry more
     long_mm = _too_long(cap, transport, need)
     if blocked == "capacity_unknown" or (blocked is None and cap.unknown):
         verdict, blocked = "unknown", "capacity_unknown"
@@ -121,9 +152,12 @@ def check_link(need: Demand, cap: Capacity, dsc: DscSink | None = None) -> LinkV
 
 
 def _too_long(cap: Capacity, transport: str, need: Demand) -> int | None:
-    """The practice length in mm when the lead is longer than that, else None."""
+    """The practice length in mm when the lead is longer than that and not proved at this rate, else None."""
     if cap.length_mm is None:
         return None
-    rate = cap.frl.total_gbps if transport == "frl" and cap.frl is not None else -(-int(need.tmds_rate_hz) // 1_000_000)
+    if transport == "frl" and cap.frl is not None:
+        rate, proved = cap.frl.total_gbps, cap.trusted_frl >= cap.frl
+    else:
+        rate, proved = -(-int(need.tmds_rate_hz) // 1_000_000), cap.trusted_tmds_hz >= need.tmds_rate_hz
     limit = practice_length_mm(transport == "tmds", rate)
-    return limit if cap.length_mm > limit else None
+    return limit if cap.length_mm > limit and not proved else None

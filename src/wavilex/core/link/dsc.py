@@ -16,6 +16,13 @@ from wavilex.core.video.signal import Demand
 SLICE_CODES: dict[int, tuple[int, int]] = {
     0: (0, 0), 1: (1, 340), 2: (2, 340), 3: (4, 340), 4: (8, 340), 5: (8, 400), 6: (12, 400), 7: (16, 400),
 }  # fmt: skip
+
+
+def slice_code(slices: int, slice_mhz: int) -> int | None:
+    """The code a sink declares this many slices of this clock by, or None when there is none."""
+    return next((code for code, pair in SLICE_CODES.items() if pair == (slices, slice_mhz)), None)
+
+
 _SLICE_STEPS = (1, 2, 4, 8, 12, 16)
 _MAX_SLICE_WIDTH = 2720
 _LEAST_BPP = {"rgb": 8, "444": 8, "422": 7, "420": 6}
@@ -25,18 +32,45 @@ _USUAL_MOST_BPP = 12  # unless the sink declares all bits per pixel
 
 @dataclass(frozen=True, slots=True)
 class DscSink:
-    """What a sink says of compression. chunk_kib 0 means not declared."""
+    """What a sink says of compression. chunk_kib 0 means not declared; frl None: no step of its own named.
+
+    certain False: it is not known whether the path compresses at all; the figures are then the widest there are.
+    """
 
     slice_code: int = 4
     chunk_kib: int = 0
     all_bpp: bool = False
+    frl: FrlRate | None = None
+    bits: tuple[int, ...] = (8, 10, 12, 16)
+    certain: bool = True
+
+
+UNCERTAIN = DscSink(slice_code=7, all_bpp=True, certain=False)
+
+
+def common_dsc(a: DscSink | bool | None, b: DscSink | bool | None) -> DscSink | bool | None:
+    """What two boxes in a row compress together: False beats unknown beats the narrower of two."""
+    if a is False or b is False:
+        return False
+    if a is None or b is None:
+        return None
+    if a is True or b is True:
+        return b if a is True else a
+    kib = min(a.chunk_kib or 64, b.chunk_kib or 64) % 64
+    steps = [x for x in (a.frl, b.frl) if x is not None]
+    return DscSink(
+        min(a.slice_code, b.slice_code), kib, a.all_bpp and b.all_bpp, min(steps, default=None),
+        tuple(x for x in a.bits if x in b.bits), a.certain and b.certain,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class DscUse:
-    """The compressed line. bits_per_pixel in sixteenths, as the document counts."""
+    """The compressed line over `rate`. bits_per_pixel in sixteenths, as the document counts."""
 
+    rate: FrlRate
     slices: int
+    chunk_bytes: int
     bits_per_pixel_x16: int
     used: Fraction
 
@@ -46,7 +80,10 @@ def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | None:
     signal = need.signal
     t = signal.timing
     slices = _slices(need, sink)
-    if slices is None:
+    if slices is None or signal.bits not in sink.bits:
+        return None
+    rate = rate if sink.frl is None else min(rate, sink.frl)
+    if not rate.lanes:
         return None
     width = -(-t.h_active // slices)
     lost = overhead(rate.lanes)
@@ -65,7 +102,7 @@ def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | None:
         blank = max(-(-active * t.h_blank // t.h_active), need.blank_needed)
         used = Fraction(-(-3 * active // 2) + blank, characters) + lost
         if used <= 1:
-            return DscUse(slices, x16, used)
+            return DscUse(rate, slices, chunk, x16, used)
     return None
 
 

@@ -17,7 +17,7 @@ from wavilex.core.video.signal import Demand
 _CLOCK_UP, _CLOCK_BASE = 201, 200
 _LANE_DOWN, _LANE_BASE = 9997, 10000
 _BITS = 18
-_MAX_BORROWED_TRIBYTES = 400  # [medium certainty]
+MOST_BORROWED_TRIBYTES = 400  # [medium certainty]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +63,7 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
     share_num = t.h_active * _CLOCK_BASE * eff_num  # characters in the active share = this / share_den
     share_den = line_den * eff_den
     over = 3 * need.tb_active * share_den - 2 * share_num  # twice (1.5·TB − share), scaled
-    borrow_ok = over <= 2 * _MAX_BORROWED_TRIBYTES * share_den
+    borrow_ok = over <= 2 * MOST_BORROWED_TRIBYTES * share_den
     # step 7
     picture = -(-3 * need.tb_active // 2)
     together = picture + need.tb_blank - need.saved

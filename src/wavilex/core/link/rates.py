@@ -52,19 +52,35 @@ def frl_rate(code: str) -> FrlRate:
         raise SignalError(f"{code!r} is no FRL rate; one of {known}") from None
 
 
-_OVER = re.compile(r"(frl|tmds):(\S+)$", re.ASCII)
+NO_SCRAMBLING_HZ = 340_000_000  # above it both ends scramble, agreed over SCDC (HDMI 2.0)
+_OVER = re.compile(r"(frl|tmds):([^,\s]+)(,noscdc)?$", re.ASCII)
 
 
 def parse_over(text: str) -> tuple[int | None, FrlRate]:
-    """`tmds:600` → (600 000 000 Hz, NO_FRL); `frl:4x10` → (None, 4 × 10). Raises SignalError."""
+    """`tmds:600` → (600 000 000 Hz, NO_FRL); `frl:4x10` → (None, 4 × 10). Raises SignalError.
+
+    `tmds:600,noscdc`: an end without the control channel for scrambling stops at 340 MHz, whatever it declares.
+    """
     m = _OVER.match(text)
     if not m:
-        raise SignalError(f"{text!r} is no link; write frl:4x10 or tmds:600")
+        raise SignalError(f"{text!r} is no link; write frl:4x10, tmds:600 or tmds:600,noscdc")
     if m[1] == "frl":
+        if m[3]:
+            raise SignalError("FRL is trained over SCDC: without it there is only TMDS")
         rate = frl_rate(m[2])
         if rate is NO_FRL:
             raise SignalError("frl:none is no link; write tmds:600 for a link without FRL")
         return None, rate
     if not re.fullmatch(r"\d{2,4}", m[2], re.ASCII) or not 25 <= int(m[2]) <= TMDS_MAX_MHZ:
         raise SignalError(f"a TMDS ceiling is a whole number of MHz from 25 to {TMDS_MAX_MHZ}, not {m[2]!r}")
-    return int(m[2]) * 1_000_000, NO_FRL
+    hz = int(m[2]) * 1_000_000
+    return min(hz, NO_SCRAMBLING_HZ) if m[3] else hz, NO_FRL
+
+
+def ceiling_text(tmds_hz: int | None, frl: FrlRate | None) -> str:
+    """`40 Gb/s (4 × 10)` or `18 Gb/s (600 MHz)`, as people say a ceiling."""
+    if frl is not None and frl.total_gbps:
+        return f"{frl.total_gbps} Gb/s ({frl.lanes} × {frl.lane_gbps})"
+    if tmds_hz is None:
+        return "a rate nobody knows"
+    return f"{tmds_hz * TMDS_BITS_PER_CHARACTER / 1e9:.3g} Gb/s ({tmds_hz / 1_000_000:g} MHz)"

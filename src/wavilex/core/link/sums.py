@@ -1,4 +1,4 @@
-"""The arithmetic of a link's verdict, line by line, and its sentence."""
+"""The arithmetic of a link's verdict, line by line, each with its working, and a line of picture to scale."""
 
 from __future__ import annotations
 
@@ -6,146 +6,185 @@ from fractions import Fraction
 from typing import Any
 
 from wavilex.core.link.check import LinkVerdict
-from wavilex.core.link.frl import FrlUse, frl_fits
-from wavilex.core.link.rates import FRL_RATES, TMDS_BITS_PER_CHARACTER, FrlRate
+from wavilex.core.link.dsc import DscUse
+from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES, FrlUse, frl_fits
+from wavilex.core.link.rates import FRL_RATES
+from wavilex.core.link.tmds import TmdsUse, blank_needed
+from wavilex.core.link.words import bits_per_pixel
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.signal import Demand, encoding_name
 
-FRL_SOURCE = "HDMI 2.1 capacity procedure, steps 1–7; value from memory of the document"
-TMDS_SOURCE = "HDMI 2.0 character rate; value from memory of the document"
-DSC_SOURCE = "VESA DSC 1.2a over FRL; value from memory; approximate"
 _MILLION = 1_000_000
+_QUARTERS = {0: "0", 1: "1/4", 4: "1"}
 
 
-def ceiling_text(tmds_hz: int | None, frl: FrlRate | None) -> str:
-    """`40 Gb/s (4 × 10)` or `18 Gb/s (600 MHz)`, as people say a ceiling."""
-    if frl is not None and frl.total_gbps:
-        return f"{frl.total_gbps} Gb/s ({frl.lanes} × {frl.lane_gbps})"
-    if tmds_hz is None:
-        return "a rate nobody knows"
-    return f"{tmds_hz * TMDS_BITS_PER_CHARACTER / 1e9:.3g} Gb/s ({tmds_hz / _MILLION:g} MHz)"
+def _exact(value: Fraction) -> int | Fraction:
+    return int(value) if value.denominator == 1 else value
 
 
-def _bits_per_pixel(need: Demand) -> Fraction:
-    s = need.signal
-    return Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
+def _figure(value: Fraction | int, digits: int) -> str:
+    """A figure inside a working: as few digits as it needs, at most `digits`."""
+    return f"{float(value):.{digits}f}".rstrip("0").rstrip(".") if digits else str(round(value))
 
 
 def signal_sums(need: Demand) -> list[Quantity]:
     """The lines every sum starts with."""
     t, s = need.signal.timing, need.signal
     family = f"VIC {t.code[4:]}" if t.family == "CTA" else t.family
-    per_pixel = _bits_per_pixel(need)
+    refresh = _figure(t.refresh, 3)
+    container = {"422": "3 × 8, 4:2:2’s container", "420": f"3 × {s.bits} ÷ 2"}.get(s.encoding, f"3 × {s.bits}")
     return [
-        Quantity(f"pixel clock, {family}", Fraction(t.pixel_clock_hz, _MILLION), "MHz", digits=2),
         Quantity(
-            f"{encoding_name(s.encoding)}, {s.bits} bits",
-            int(per_pixel) if per_pixel.denominator == 1 else per_pixel,
-            "bit/px",
+            f"pixel clock, {family}", Fraction(t.pixel_clock_hz, _MILLION), "MHz", digits=2,
+            working=f"{t.h_total} × {_figure(t.v_total, 1)} × {refresh} Hz",
         ),
-    ]
+        Quantity(
+            f"{encoding_name(s.encoding)}, {s.bits} bits", _exact(bits_per_pixel(need)), "bit/px", working=container
+        ),
+    ]  # fmt: skip
 
 
 def link_sums(verdict: LinkVerdict) -> tuple[Quantity, ...]:
     """The arithmetic of a link's verdict, line by line."""
     need = verdict.demand
     lines = signal_sums(need)
-    if verdict.transport == "frl" and verdict.frl is not None:
-        lines += frl_sums(verdict.frl)
-    elif verdict.tmds is not None:
-        u = verdict.tmds
-        over = u.blocked_by == "rate"
-        lines += [
-            Quantity("character rate", u.character_rate_hz / _MILLION, "MHz", over, 2),
-            Quantity("link carries", Fraction(u.ceiling_hz, _MILLION), "MHz", digits=1),
-            Quantity("used", u.used * 100, "%", over),
-        ]
-        lowest = frl_fits(need, FRL_RATES)
-        if over and lowest:
-            lines.append(Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link"))
-    if verdict.dsc is not None:
-        lines += [
-            Quantity("compressed to", Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=2),
-            Quantity(
-                "given up", _bits_per_pixel(need) - Fraction(verdict.dsc.bits_per_pixel_x16, 16), "bit/px", digits=2
-            ),
-            Quantity("slices", verdict.dsc.slices),
-            Quantity("used, about", verdict.dsc.used * 100, "%"),
-        ]
+    if verdict.dsc is not None and verdict.frl is not None:
+        lines += frl_sums(need, verdict.frl)[:3] + dsc_sums(need, verdict.dsc, verdict.frl)
+    elif verdict.transport == "frl" and verdict.frl is not None:
+        lines += frl_sums(need, verdict.frl)
+    elif verdict.transport == "tmds" and verdict.tmds is not None:
+        lines += tmds_sums(need, verdict.tmds)
     return tuple(lines)
 
 
-def frl_sums(u: FrlUse) -> list[Quantity]:
+def tmds_sums(need: Demand, u: TmdsUse) -> list[Quantity]:
+    """Character rate against the ceiling, and the room for sound."""
+    over = u.blocked_by == "rate"
+    clock = _figure(Fraction(need.signal.timing.pixel_clock_hz, _MILLION), 3)
+    rate, ceiling = u.character_rate_hz / _MILLION, Fraction(u.ceiling_hz, _MILLION)
+    lines = [
+        Quantity("character rate", rate, "MHz", over, 2, f"{clock} × {_figure(bits_per_pixel(need), 1)} ÷ 24"),
+        Quantity("link carries", ceiling, "MHz", digits=1),
+        Quantity("used", u.used * 100, "%", over, working=f"{_figure(rate, 3)} ÷ {_figure(ceiling, 2)}"),
+    ]
+    sound = need.signal.sound
+    if sound.channels and not over:
+        packets = need.tmds_audio_packets
+        tight = u.blocked_by == "no_audio_room"
+        lines += [
+            Quantity("sound, packets a line", packets, working=_packets(need, sound.sample_rate_hz)),
+            Quantity("blanking needed", blank_needed(need), "characters", tight, working=f"30 + 32 × {packets}"),
+            Quantity("blanking there is", _exact(need.blank_characters), "characters"),
+        ]
+    lowest = frl_fits(need, FRL_RATES)
+    if over and lowest:
+        lines.append(Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link"))
+    return lines
+
+
+def _packets(need: Demand, sample_rate_hz: int) -> str:
+    t, sound = need.signal.timing, need.signal.sound
+    line_us = Fraction(t.h_total * 200 * _MILLION, t.pixel_clock_hz * 201)
+    return f"⌈{sample_rate_hz / 1000:g} kHz × {_QUARTERS[sound.packet_quarters]} × {_figure(line_us, 3)} µs⌉"
+
+
+def _factor(need: Demand) -> str:
+    """k_cd ÷ k_420 as people write it: `10/8`, `10/8/2`, `1`."""
+    s = need.signal
+    k = "1" if s.encoding == "422" or s.bits == 8 else f"{s.bits}/8"
+    return f"{k}/2" if s.encoding == "420" else k
+
+
+def frl_sums(need: Demand, u: FrlUse) -> list[Quantity]:
     """Steps 1 to 7 as figures."""
+    t, packets = need.signal.timing, need.audio_packets
     used_chars = u.picture_characters + u.blank_characters - u.saved_characters
     over = u.blocked_by == "rate"
+    no_room = u.blocked_by in ("no_audio_room", "no_blanking_room")
     share = Fraction(used_chars, u.characters) if u.characters else Fraction(0)
-    return [
-        Quantity("line, clock +0.5 %", u.line_us, "µs", digits=3),
-        Quantity("lane, −300 ppm", u.character_rate_hz / _MILLION, "M/s", digits=2),
-        Quantity(f"characters a line, {u.rate.lanes} × {u.rate.lane_gbps}", u.characters),
-        Quantity("picture", u.picture_characters),
-        Quantity("blanking", u.blank_characters),
-        Quantity("its compression", f"−{u.saved_characters}"),
-        Quantity("used of a line", share * 100, "%"),
-        Quantity("overhead, margin", u.overhead * 100, "%"),
+    rate_text = _figure(u.character_rate_hz / _MILLION, 2)
+    bpp = _figure(bits_per_pixel(need), 1)
+    lines = [
+        Quantity(
+            "line, clock +0.5 %", u.line_us, "µs", digits=3,
+            working=f"{t.h_total} ÷ ({_figure(Fraction(t.pixel_clock_hz, _MILLION), 3)} MHz × 1.005)",
+        ),
+        Quantity(
+            "lane, −300 ppm", u.character_rate_hz / _MILLION, "M/s", digits=2,
+            working=f"{u.rate.lane_gbps} Gb/s × 0.9997 ÷ 18",
+        ),
+        Quantity(
+            "characters a line", u.characters,
+            working=f"⌊{_figure(u.line_us, 3)} µs × {rate_text} M/s × {u.rate.lanes}⌋",
+        ),
+        Quantity(
+            "picture", u.picture_characters,
+            working=f"⌈1.5 × {need.tb_active}⌉, {need.tb_active} = ⌈{bpp} × {t.h_active} ÷ 24⌉",
+        ),
+        Quantity("blanking", u.blank_characters, over=no_room, working=f"⌈{t.h_blank} × {_factor(need)}⌉"),
+        Quantity(
+            "its compression", f"−{u.saved_characters}",
+            working=f"⌊({t.h_blank} × {_factor(need)} − 1 − 32 × (1 + {packets}) − 4) × 7/8⌋, at least 0",
+        ),
+    ]  # fmt: skip
+    if packets:
+        lines += [
+            Quantity(
+                "sound, packets a line", packets,
+                working=_packets(need, max(192_000, need.signal.sound.sample_rate_hz)),
+            ),
+            Quantity("blanking needed", need.blank_needed, over=no_room, working=f"32 + 32 × {packets}"),
+        ]  # fmt: skip
+    if u.borrowed_tribytes:
+        too_much = u.borrowed_tribytes > MOST_BORROWED_TRIBYTES
+        most = f"of {MOST_BORROWED_TRIBYTES}"
+        lines.append(Quantity("picture borrows, tri-bytes", u.borrowed_tribytes, most, too_much))
+    lines += [
+        Quantity(
+            "used of a line", share * 100, "%",
+            working=f"({u.picture_characters} + {u.blank_characters} − {u.saved_characters}) ÷ {u.characters}",
+        ),
+        Quantity(
+            "overhead, margin", u.overhead * 100, "%",
+            working=f"({u.rate.lanes} + 34.5) ÷ (2040 + {u.rate.lanes}) + 0.3 %",
+        ),
         Quantity("together", u.used * 100, "%", over),
+    ]  # fmt: skip
+    return lines
+
+
+def dsc_sums(need: Demand, u: DscUse, line: FrlUse) -> list[Quantity]:
+    """The compressed line: slices, bits a pixel, what is given up, chunk bytes and the share used."""
+    bpp, plain = Fraction(u.bits_per_pixel_x16, 16), bits_per_pixel(need)
+    width = -(-need.signal.timing.h_active // u.slices)
+    return [
+        Quantity("uncompressed it would use", line.used * 100, "%", over=True),
+        Quantity("slices", u.slices, working=f"each {width} wide, at most 2720"),
+        Quantity("compressed to", bpp, "bit/px", digits=2, working="in steps of 1/16, the most that fits"),
+        Quantity("given up", plain - bpp, "bit/px", digits=2, working=f"{_figure(plain, 1)} − {_figure(bpp, 4)}"),
+        Quantity("chunk bytes a line", u.chunk_bytes, "B", working=f"{u.slices} × ⌈{width} × {_figure(bpp, 4)} ÷ 8⌉"),
+        Quantity("used, about", u.used * 100, "%"),
     ]
 
 
-def verdict_sentence(link: LinkVerdict) -> str:
-    """The answer for one link in a sentence."""
-    name = link.demand.signal.name
-    if link.used is None:
-        return f"{name}: nobody knows what the link carries."
-    frl = link.transport == "frl" and link.capacity.frl
-    over = f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
-    share = float(link.used * 100)
-    if link.dsc is not None:
-        bpp = link.dsc.bits_per_pixel_x16 / 16
-        return f"Fits compressed to {bpp:g} bits a pixel on {over}, about {100 - share:.1f} % to spare."
-    if link.fits:
-        return f"Fits with {100 - share:.1f} % to spare on {over}."
-    if link.blocked_by == "no_audio_room":
-        return f"The picture would fit {over}, but its blanking leaves no room for this sound."
-    if link.blocked_by == "rate":
-        return f"Does not fit: it would use {share:.1f} % of {over}."
-    return f"Does not fit {over}: {str(link.blocked_by).replace('_', ' ')}."
-
-
-def source_of(link: LinkVerdict) -> str:
-    """The document behind the sums."""
-    if link.dsc is not None:
-        return DSC_SOURCE
-    return FRL_SOURCE if link.transport == "frl" else TMDS_SOURCE
-
-
-def plain_count(link: LinkVerdict) -> str | None:
-    """What the common shortcut (clock × bits × 18/16) would say where it wrongly refuses an FRL fit; else None."""
-    if link.transport != "frl" or link.frl is None or not link.fits or link.dsc is not None:
-        return None
-    bits = _bits_per_pixel(link.demand)
-    gbps = link.demand.signal.timing.pixel_clock_hz * bits * 18 / 16 / 10**9
-    if gbps <= link.frl.rate.total_gbps:
-        return None
-    return (
-        f"A plain count, clock × {float(bits):g} bits × 18/16, gives {float(gbps):.1f} Gb/s and would wrongly refuse "
-        "it: blanking does not travel in full."
-    )
-
-
 def line_data(v: LinkVerdict) -> dict[str, Any] | None:
-    """One line of the picture in characters, to draw to scale; None when it is no FRL line."""
+    """One line of the picture in characters, to draw to scale; None when it is no FRL line.
+
+    Sound is its own part of the blanking: 32 characters a packet.
+    """
     if v.frl is None or v.transport != "frl" or v.dsc is not None:
         return None
     u = v.frl
     overhead = u.overhead * u.characters
     used = u.picture_characters + u.blank_characters - u.saved_characters
+    blanking = u.blank_characters - u.saved_characters
+    sound = min(32 * v.demand.audio_packets, blanking)
     return {
         "microseconds": f"{float(u.line_us):.2f}",
         "characters": u.characters,
         "picture": u.picture_characters,
-        "blanking": u.blank_characters - u.saved_characters,
+        "blanking": blanking - sound,
+        "sound": sound,
         "overhead": round(overhead),
         "spare": max(0, round(u.characters - used - overhead)),
         "overhead_percent": f"{float(u.overhead * 100):.1f}",

@@ -25,6 +25,11 @@ class TmdsUse:
     blocked_by: str | None
 
 
+def blank_needed(need: Demand) -> int:
+    """Characters of a line's blanking that control and sound ask."""
+    return _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.tmds_audio_packets
+
+
 def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
     """Judge a demand against a TMDS ceiling in Hz."""
     rate = need.tmds_rate_hz
@@ -33,6 +38,6 @@ def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
         blocked = "rate"
     elif rate < TMDS_MIN_HZ:
         blocked = "below_minimum_clock"
-    elif need.audio_packets and need.blank_characters < _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.audio_packets:
+    elif need.tmds_audio_packets and need.blank_characters < blank_needed(need):
         blocked = "no_audio_room"
     return TmdsUse(ceiling_hz, rate, rate / ceiling_hz, blocked)

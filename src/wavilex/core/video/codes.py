@@ -9,9 +9,11 @@ from functools import lru_cache
 from wavilex.core.errors import TimingError
 from wavilex.core.video.cta import VICS, cta_timing, hdmi_timing
 from wavilex.core.video.cvt import cvt_timing
+from wavilex.core.video.derived import fast_vertical_active, repeated
 from wavilex.core.video.dmt import dmt_timing
 from wavilex.core.video.gtf import gtf_timing
 from wavilex.core.video.modeline import parse_modeline
+from wavilex.core.video.ovt import ovt_timing
 from wavilex.core.video.timing import Timing
 
 _VIC = re.compile(r"vic:(\d{1,3})(?:@(\S+))?$", re.ASCII)
@@ -19,12 +21,16 @@ _CVT = re.compile(r"cvt:(\d{1,5})x(\d{1,5})@([^:]+?)(?::(rb\d))?$", re.ASCII)
 _HDMI = re.compile(r"hdmivic:(\d)$", re.ASCII)
 _DMT = re.compile(r"dmt:0x([0-9a-fA-F]{1,2})$", re.ASCII)
 _GTF = re.compile(r"gtf:(\d{1,5})x(\d{1,5})@(\S+)$", re.ASCII)
+_OVT = re.compile(r"ovt:(\d{1,5})x(\d{1,5})@(\S+)$", re.ASCII)
+_DERIVED = re.compile(r"(.+)\+(fva|rep)(\d{1,2})$", re.ASCII)
 _RATE = re.compile(r"\d{1,7}(?:/\d{1,5}|\.\d{1,6})?$", re.ASCII)
 
 
 @lru_cache(maxsize=4096)
 def parse_timing(text: str) -> Timing:
     """The timing an address stands for. Raises TimingError with what was expected."""
+    if (m := _DERIVED.match(text)) and not _DERIVED.match(m[1]):
+        return (fast_vertical_active if m[2] == "fva" else repeated)(parse_timing(m[1]), int(m[3]))
     if m := _VIC.match(text):
         return cta_timing(int(m[1]), _rate(m[2], text) if m[2] else None)
     if m := _HDMI.match(text):
@@ -33,6 +39,8 @@ def parse_timing(text: str) -> Timing:
         return dmt_timing(int(m[1], 16))
     if m := _GTF.match(text):
         return gtf_timing(int(m[1]), int(m[2]), _rate(m[3], text))
+    if m := _OVT.match(text):
+        return ovt_timing(int(m[1]), int(m[2]), _rate(m[3], text))
     if text.startswith("modeline:"):
         return parse_modeline(text.removeprefix("modeline:"))
     if m := _CVT.match(text):

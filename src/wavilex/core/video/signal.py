@@ -7,15 +7,13 @@ from fractions import Fraction
 from functools import lru_cache
 
 from wavilex.core.errors import SignalError
+from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.timing import Timing
 
 ENCODINGS = ("rgb", "444", "422", "420")
 BITS = (8, 10, 12, 16)
-AUDIO = ("none", "2ch", "8ch")
 _NAMES = {"rgb": "RGB", "444": "4:4:4", "422": "4:2:2", "420": "4:2:0"}
-# quarters of an audio packet a sample: 1/4 for two channels, 1 for three to eight (HDMI 2.1, FRL transport)
-_PACKET_QUARTERS = {"none": 0, "2ch": 1, "8ch": 4}
-_LEAST_SAMPLE_RATE_HZ = 192_000  # the procedure counts with at least this
+_FRL_SAMPLE_RATE_HZ = 192_000  # the FRL procedure counts with at least this, whatever the sound
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +30,7 @@ class DigitalVideo:
             raise SignalError(f"encoding must be one of {', '.join(ENCODINGS)}, not {self.encoding!r}")
         if self.bits not in BITS:
             raise SignalError(f"bits must be one of {', '.join(map(str, BITS))}, not {self.bits}")
-        if self.audio not in AUDIO:
-            raise SignalError(f"audio must be one of {', '.join(AUDIO)}, not {self.audio!r}")
+        parse_audio(self.audio)
         if self.encoding == "422" and self.bits > 12:
             raise SignalError("4:2:2 carries at most 12 bits (HDMI 1.4b)")
 
@@ -41,6 +38,10 @@ class DigitalVideo:
     def name(self) -> str:
         """`2160p120 4:4:4 10-bit`, as people say it."""
         return f"{mode_name(self.timing.mode)} {encoding_name(self.encoding)} {self.bits}-bit"
+
+    @property
+    def sound(self) -> SoundFormat:
+        return parse_audio(self.audio)
 
 
 def encoding_name(encoding: str) -> str:
@@ -62,7 +63,8 @@ def mode_name(mode: str) -> str:
 class Demand:
     """What a signal asks, whatever the link. Whole numbers; tri-bytes and packets are per line.
 
-    tmds_rate_hz is a fraction: 4:2:0 and deep colour need not give whole Hz.
+    tmds_rate_hz is a fraction: 4:2:0 and deep colour need not give whole Hz. Sound packets differ by
+    transport: FRL counts with 192 kHz at least, TMDS with the sound's own rate.
     """
 
     signal: DigitalVideo
@@ -71,6 +73,7 @@ class Demand:
     tb_active: int
     tb_blank: int
     audio_packets: int
+    tmds_audio_packets: int
     saved: int
 
     def __hash__(self) -> int:
@@ -84,6 +87,10 @@ class Demand:
 
 def _ceil(numerator: int, denominator: int) -> int:
     return -(-numerator // denominator)
+
+
+def _packets(sound: SoundFormat, sample_rate_hz: int, t: Timing) -> int:
+    return _ceil(sample_rate_hz * sound.packet_quarters * t.h_total * 200, 4 * 201 * t.pixel_clock_hz)
 
 
 @lru_cache(maxsize=16384)
@@ -100,9 +107,9 @@ def demand(signal: DigitalVideo) -> Demand:
     bytes_active = _ceil(3 * eighths * t.h_active, 8 * halves)
     tb_active = _ceil(bytes_active, 3)
     tb_blank = _ceil(t.h_blank * eighths, 8 * halves)
-    # step 4: packets = ceil(fs · quarters/4 · T_line), T_line = h_total·200/(201·clock) at +0.5 %
-    quarters = _PACKET_QUARTERS[signal.audio]
-    packets = _ceil(_LEAST_SAMPLE_RATE_HZ * quarters * t.h_total * 200, 4 * 201 * t.pixel_clock_hz)
+    # step 4: packets = ceil(max(192 kHz, fs) · quarters/4 · T_line), T_line = h_total·200/(201·clock) at +0.5 %
+    sound = parse_audio(signal.audio)
+    packets = _packets(sound, max(_FRL_SAMPLE_RATE_HZ, sound.sample_rate_hz), t)
     # step 6: what compressing the blanking saves; h_blank·k_cd/k_420 is kept in units of 1/(8·halves)
     room = t.h_blank * eighths - (1 + 32 * (1 + packets) + 4) * 8 * halves
     saved = max(0, room * 7 // (8 * 8 * halves))
@@ -113,5 +120,6 @@ def demand(signal: DigitalVideo) -> Demand:
         tb_active=tb_active,
         tb_blank=tb_blank,
         audio_packets=packets,
+        tmds_audio_packets=_packets(sound, sound.sample_rate_hz, t),
         saved=saved,
     )

@@ -116,6 +116,7 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
     return url.startswith("/static/assets/")
 
 
+EDID_READER = os.environ.get("WAVILEX_EDID_READER", "drm")  # or `simulated`
 METERS = os.environ.get("WAVILEX_METERS", "")  # `name=socket://127.0.0.1:5000;name=/dev/ttyUSB0`
 
 LOGGING = {

@@ -8,23 +8,23 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
+from wavilex.core.chain.beside import compare_runs, comparisons
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.report import fixes_data
+from wavilex.core.chain.report import fixes_data, table_data
 from wavilex.core.chain.rig import Run, Socket
-from wavilex.core.chain.table import Row, carry_table, explain
+from wavilex.core.chain.table import carry_table, explain
 from wavilex.core.link.answer import quantity_data
-from wavilex.core.link.scratch import column_data
-from wavilex.core.link.sums import line_data, plain_count, source_of
-from wavilex.core.video.signal import mode_name
+from wavilex.core.link.sums import line_data
+from wavilex.core.link.words import plain_count, source_of
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, TableOut
+from wavilex.server.jobs.shapes import ComparedRuns, Comparison, ExplainedOut, FixesOut, InputOption, TableOut
 from wavilex.server.problems import ProblemError
 
 router = Router()
@@ -57,24 +57,6 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
     return remembered(job, ("fixes", run_uid, layer), answer)  # type: ignore[no-any-return]
 
 
-def _table(rows: list[Row]) -> dict[str, Any]:
-    return {
-        "columns": column_data(),
-        "rows": [
-            {
-                "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
-                "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
-                "cells": [
-                    {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
-                     "used_percent": c.used_percent, "stopped_by": c.stopped_by}
-                    for c in r.cells
-                ],
-            }
-            for r in rows
-        ],
-    }  # fmt: skip
-
-
 def _explained(layer: Layer, run: Run, signal: SignalIn) -> dict[str, Any]:
     told = explain(layer, run, signal.mode, signal.encoding, signal.bits)
     if told is None:
@@ -102,15 +84,35 @@ def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
     """Every mode the run's boxes share, by encoding and depth."""
     job = job_by_uid(job_uid)
     run = _run(job, run_uid)
-    return _table(remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run)))
+    return table_data(remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run)))
 
 
 @router.post("/jobs/{job_uid}/runs/{run_uid}/try-table", operation_id="tryTable", response={200: TableOut, **WRITE})
-def try_table(
+def trytable_data(
     request: HttpRequest, job_uid: str, run_uid: str, payload: Tried, layer: Query[LayerName] = "plan"
 ) -> dict[str, Any]:
     """The table as it would be with these changes. Nothing is written."""
-    return _table(carry_table(*_tried(job_by_uid(job_uid), run_uid, payload, layer)))
+    return table_data(carry_table(*_tried(job_by_uid(job_uid), run_uid, payload, layer)))
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/comparisons", operation_id="comparisons",
+            response={200: list[Comparison], **READ})  # fmt: skip
+def what_to_compare(
+    request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan"
+) -> list[dict[str, str]]:
+    """What a run may be held against: the other layer, a setting otherwise, another run."""
+    job = job_by_uid(job_uid)
+    return comparisons(layer_of(job, layer), _run(job, run_uid))
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/compare", operation_id="compareRuns",
+            response={200: ComparedRuns, **READ})  # fmt: skip
+def compare(
+    request: HttpRequest, job_uid: str, run_uid: str, to: str, layer: Query[LayerName] = "plan"
+) -> dict[str, Any]:
+    """The run and what `to` names, side by side, differences first."""
+    job = job_by_uid(job_uid)
+    return compare_runs(rig_of(job), layer, _run(job, run_uid), to, states_of(job))
 
 
 class SignalIn(Schema):

@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
-from wavilex.core.edid.answers import answers_data
+from wavilex.core.edid.answers import answer, answers_data
 from wavilex.core.edid.decode import decode
 from wavilex.core.edid.text import bytes_of
 from wavilex.core.edid.to_facts import teach
-from wavilex.server.jobs.api import WRITE
+from wavilex.core.edid.to_profile import profile_of
+from wavilex.core.errors import WavilexError
+from wavilex.instruments.edid_reader import DrmReader, EdidReader, SimulatedReader
+from wavilex.library.simulated_screens import simulated_edids
+from wavilex.server.jobs.api import READ, WRITE
+from wavilex.server.jobs.api_files import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.shapes import ProfileOut
 
 router = Router()
 
@@ -30,6 +38,52 @@ def read_edid(request: HttpRequest, payload: EdidText) -> dict[str, Any]:
     return answers_data(decode(bytes_of(payload.text.encode("ascii", "replace"))))
 
 
+@router.post("/edid/profile", operation_id="profileOfEdid", response={200: ProfileOut, **WRITE})
+def profile_of_edid(request: HttpRequest, payload: EdidText) -> dict[str, Any]:
+    """A screen's profile made from its EDID, to be added to a job. Stores nothing."""
+    return profile_out(profile_of(decode(bytes_of(payload.text.encode("ascii", "replace")))))
+
+
+class ConnectorOut(Schema):
+    """`name` of the screen there is empty when its EDID cannot be read."""
+
+    connector: str
+    connected: bool | None
+    readable: bool
+    name: str
+
+
+class ConnectorsOut(Schema):
+    simulated: bool
+    connectors: list[ConnectorOut]
+
+
+def _reader() -> EdidReader:
+    if settings.EDID_READER == "simulated":
+        return SimulatedReader(simulated_edids())
+    return DrmReader()
+
+
+@router.get("/edid/connectors", operation_id="edidConnectors", response={200: ConnectorsOut, **READ})
+def connectors(request: HttpRequest) -> dict[str, Any]:
+    """The connectors of the PC the server runs on, and which screens are plugged in."""
+    reader = _reader()
+    rows = []
+    for c in reader.connectors():
+        name = ""
+        if c.readable:
+            with contextlib.suppress(WavilexError):
+                name = answer(decode(reader.read(c.name))).name or "a screen without a name"
+        rows.append({"connector": c.name, "connected": c.connected, "readable": c.readable, "name": name})
+    return {"simulated": reader.simulated, "connectors": rows}
+
+
+@router.get("/edid/connectors/{connector}", operation_id="readConnector", response={200: EdidText, **READ})
+def read_connector(request: HttpRequest, connector: str) -> dict[str, Any]:
+    """The EDID at a connector, as hex text."""
+    return {"text": _reader().read(connector).hex(" ")}
+
+
 class TaughtRow(Schema):
     field: str
     before: str
@@ -37,13 +91,17 @@ class TaughtRow(Schema):
 
 
 class Taught(Schema):
-    """What reading the EDID at the input would change; `ops` are the changes to send."""
+    """What reading the EDID at the input would change; `ops` are the changes to send.
+
+    `says_input` is the input its physical address names, which may be another than the one asked about.
+    """
 
     name: str
     findings: list[str]
     rows: list[TaughtRow]
     ops: list[dict[str, Any]]
     cannot_tell: list[str]
+    says_input: str | None
 
 
 @router.post("/jobs/{job_uid}/devices/{device_uid}/inputs/{port}/edid", operation_id="teachInput",

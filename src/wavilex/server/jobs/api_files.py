@@ -27,7 +27,7 @@ from wavilex.server.schemas import ProblemOut
 router = Router()
 
 
-def _profile_out(profile: Profile) -> dict[str, Any]:
+def profile_out(profile: Profile) -> dict[str, Any]:
     return {
         "id": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
         "summary": profile.summary, "inputs": len(profile.inputs()), "outputs": len(profile.outputs()),
@@ -38,7 +38,7 @@ def _profile_out(profile: Profile) -> dict[str, Any]:
 @router.get("/library", operation_id="library", response={200: list[ProfileOut], 401: ProblemOut})
 def library(request: HttpRequest) -> list[dict[str, Any]]:
     """The starter library."""
-    return [_profile_out(p) for p in starter_profiles().values()]
+    return [profile_out(p) for p in starter_profiles().values()]
 
 
 class ProfileText(Schema):
@@ -48,7 +48,7 @@ class ProfileText(Schema):
 @router.post("/library/read", operation_id="readProfile", response={200: ProfileOut, **WRITE})
 def read_profile(request: HttpRequest, payload: ProfileText) -> dict[str, Any]:
     """Check a profile in YAML; answers what it says, or the line and reason of the first fault. Stores nothing."""
-    return _profile_out(parse_profile(payload.text))
+    return profile_out(parse_profile(payload.text))
 
 
 @router.get("/jobs/{job_uid}/handover", operation_id="handover", response={200: HandoverOut, **READ})

@@ -7,10 +7,12 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
+from wavilex.core.link.cable import Cable
+from wavilex.core.link.choices import link_choices
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import frl_rate
-from wavilex.core.link.scratch import column_data, scratch_link
-from wavilex.server.jobs.shapes import ColumnOut, LineOut, QuantityOut, RowOut, Verdict
+from wavilex.core.link.scratch import LinkQuestion, compare_links, scratch_link
+from wavilex.server.jobs.shapes import ColumnOut, ComparedOut, LineOut, QuantityOut, RowOut, Verdict
 from wavilex.server.schemas import ProblemOut
 
 router = Router()
@@ -18,21 +20,35 @@ READ = {401: ProblemOut, 422: ProblemOut}
 
 
 class ScratchIn(Schema):
-    """Ends as `frl:4x10` or `tmds:600`; timing as any address."""
+    """Ends as `frl:4x10` or `tmds:600`; timing as any address; the lead by print, make and proof."""
 
     out: str = Field(default="frl:4x12", max_length=20)
     inp: str = Field(default="frl:4x10", max_length=20)
     grade: str = Field(default="ultra", max_length=20)
     length_mm: int | None = Field(default=None, gt=0, le=200_000)
+    build: str = Field(default="unknown", max_length=20)
+    power: str = Field(default="port", max_length=20)
+    turned: bool = False
+    proved: str | None = Field(default=None, max_length=20)
+    failed: str | None = Field(default=None, max_length=20)
     timing: str = Field(default="vic:118", max_length=200)
     encoding: str = Field(default="rgb", max_length=4)
     bits: int = Field(default=10, ge=8, le=16)
-    audio: str = Field(default="2ch", max_length=4)
+    audio: str = Field(default="2ch", max_length=20)
     compressed: bool = False
+
+    def question(self) -> LinkQuestion:
+        cable = Cable(
+            self.grade, self.length_mm, self.build, self.power, self.turned, self.proved or None, self.failed or None
+        )
+        return LinkQuestion(
+            self.out, self.inp, cable, self.timing, self.encoding, self.bits, self.audio, self.compressed
+        )
 
 
 class ScratchOut(Schema):
     signal: str
+    modeline: str
     verdict: Verdict
     sentence: str
     used_percent: float | None
@@ -49,11 +65,39 @@ class ScratchOut(Schema):
 @router.get("/scratch/link", operation_id="scratchLink", response={200: ScratchOut, **READ})
 def scratch(request: HttpRequest, ask: Query[ScratchIn]) -> dict[str, Any]:
     """A link without a job: the verdict on one signal, its sums, and what else the link carries."""
-    body = scratch_link(
-        ask.out, ask.grade, ask.length_mm, ask.inp, ask.timing, ask.encoding, ask.bits, ask.audio,
-        compressed=ask.compressed,
-    )  # fmt: skip
-    return {**body, "columns": column_data()}
+    return scratch_link(ask.question())
+
+
+class TwoLinks(Schema):
+    a: ScratchIn
+    b: ScratchIn
+
+
+@router.post("/scratch/compare", operation_id="compareLinks", response={200: ComparedOut, **READ})
+def compare(request: HttpRequest, payload: TwoLinks) -> dict[str, Any]:
+    """Two links side by side, differences first. Stores nothing."""
+    return compare_links(payload.a.question(), payload.b.question())
+
+
+class ChoiceOut(Schema):
+    id: str
+    name: str
+
+
+class ChoicesOut(Schema):
+    grades: list[ChoiceOut]
+    builds: list[ChoiceOut]
+    powers: list[ChoiceOut]
+    rates: list[ChoiceOut]
+    audio: list[ChoiceOut]
+    encodings: list[ChoiceOut]
+    derived: list[ChoiceOut]
+
+
+@router.get("/scratch/choices", operation_id="linkChoices", response={200: ChoicesOut, **READ})
+def choices(request: HttpRequest) -> dict[str, Any]:
+    """What may be chosen for a link, each with its name."""
+    return link_choices()
 
 
 class ProofStep(Schema):

@@ -75,6 +75,11 @@ class Lead(models.Model):
     kind = models.CharField(max_length=20)
     grade = models.CharField(max_length=20)
     length_mm = models.PositiveIntegerField(null=True)
+    build = models.CharField(max_length=20, default="unknown")
+    power = models.CharField(max_length=20, default="port")
+    turned = models.BooleanField(default=False)
+    proved = models.CharField(max_length=20, null=True)  # noqa: DJ001  (null: nothing was proved)
+    failed = models.CharField(max_length=20, null=True)  # noqa: DJ001  (null: nothing failed)
     found = models.JSONField()
     plan = models.JSONField()
 
@@ -124,7 +129,7 @@ class Want(models.Model):
     bits = models.PositiveSmallIntegerField()
     vrr = models.BooleanField()
     low_lag = models.BooleanField()
-    audio = models.CharField(max_length=8)
+    audio = models.CharField(max_length=20)
 
     def __str__(self) -> str:
         return self.mode

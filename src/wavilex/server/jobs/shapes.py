@@ -22,6 +22,7 @@ class QuantityOut(Schema):
     unit: str
     text: str
     over: bool
+    working: str
 
 
 class ReasonOut(Schema):
@@ -48,6 +49,7 @@ class LineOut(Schema):
     characters: int
     picture: int
     blanking: int
+    sound: int
     overhead: int
     spare: int
     overhead_percent: str
@@ -94,7 +96,7 @@ class WantOut(Schema):
     bits: int
     vrr: bool
     low_lag: bool
-    audio: Literal["none", "2ch", "8ch"]
+    audio: str
 
 
 class ModeOut(Schema):
@@ -194,6 +196,11 @@ class LeadOut(Schema):
     grade: str
     grade_name: str
     length_mm: int | None
+    build: str
+    power: str
+    turned: bool
+    proved: str | None
+    failed: str | None
     a: SocketOut | None
     b: SocketOut | None
     moved: bool
@@ -208,11 +215,6 @@ class TitleOut(Schema):
     name: str
     render_rates: list[int]
     competitive: bool
-
-
-class GradeOut(Schema):
-    code: str
-    name: str
 
 
 class RailOut(Schema):
@@ -237,7 +239,6 @@ class ViewOut(Schema):
     runs: list[RunOut]
     titles: list[TitleOut]
     survey: dict[str, str]
-    grades: list[GradeOut]
     rail: dict[str, RailOut]
 
 
@@ -295,11 +296,42 @@ class ColumnOut(Schema):
     encoding: str
     bits: int
     name: str
+    chroma: Literal["any", "422", "444"]
 
 
 class TableOut(Schema):
     columns: list[ColumnOut]
     rows: list[RowOut]
+
+
+class SideRow(Schema):
+    name: str
+    a: str
+    b: str
+    differs: bool
+
+
+class CellDifference(Schema):
+    """A cell whose verdict differs; null where one side has no such row."""
+
+    signal: str
+    a: Verdict | None
+    b: Verdict | None
+
+
+class ComparedOut(Schema):
+    rows: list[SideRow]
+    cells: list[CellDifference]
+
+
+class ComparedRuns(ComparedOut):
+    a: str
+    b: str
+
+
+class Comparison(Schema):
+    id: str
+    name: str
 
 
 class ExplainedOut(Schema):

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.chain.edit_brief import run_data, title_data
-from wavilex.core.chain.edit_wiring import lead_data
+from wavilex.core.chain.edit_brief import WANT_KEYS, run_data, title_data
+from wavilex.core.chain.edit_wiring import CABLE_KEYS, lead_data
 from wavilex.core.chain.rig import Device, Lead, Rig, Run, SettingValue, Socket, Title, Want
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.state import FactValue
+from wavilex.core.link.cable import Cable
 from wavilex.server.jobs import models
 
 _profiles: dict[str, Profile] = {}  # by digest: a profile's text never changes under its digest
-_WANT_FIELDS = ("mode", "hdr", "chroma", "bits", "vrr", "low_lag", "audio")
 
 
 def _profile(row: models.Device) -> Profile:
@@ -33,7 +33,9 @@ def load_rig(job: models.Job) -> Rig:
         for d in job.devices.select_related("room")
     }
     leads = {
-        x.uid: Lead(x.uid, x.label, x.grade, x.length_mm, x.kind, _ends(x.found), _ends(x.plan))
+        x.uid: Lead(
+            x.uid, x.label, Cable(**{k: getattr(x, k) for k in CABLE_KEYS}), x.kind, _ends(x.found), _ends(x.plan)
+        )
         for x in job.leads.all()
     }
     settings = models.Setting.objects.filter(device__job=job).values_list(
@@ -41,7 +43,7 @@ def load_rig(job: models.Job) -> Rig:
     )
     facts = models.Fact.objects.filter(device__job=job).values_list("device__uid", "path", "value", "provenance")
     runs = {
-        r.uid: Run(r.uid, r.label, r.source.uid, r.sink.uid, Want(**{f: getattr(r.want, f) for f in _WANT_FIELDS}))
+        r.uid: Run(r.uid, r.label, r.source.uid, r.sink.uid, Want(**{f: getattr(r.want, f) for f in WANT_KEYS}))
         for r in job.runs.select_related("source", "sink", "want")
     }
     titles = {t.uid: Title(t.uid, t.name, tuple(t.render_rates), t.competitive) for t in job.titles.all()}

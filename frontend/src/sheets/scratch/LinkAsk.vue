@@ -1,0 +1,192 @@
+<script setup lang="ts">
+// What is asked: two ends, the lead between them, the signal.
+import { computed, ref, watch } from 'vue'
+
+import type { Row } from '../../api/client'
+import { useChoices, withValue } from '../../shared/choices'
+import PickList from '../../shared/PickList.vue'
+import TickBox from '../../shared/TickBox.vue'
+import type { Question } from './question'
+
+const props = defineProps<{ question: Question; rows: Row[] }>()
+const emit = defineEmits<{ set: [change: Partial<Question>] }>()
+const choices = useChoices()
+const DEPTHS = ['8', '10', '12'].map((b) => ({ id: b, name: `${b}-bit` }))
+const directed = computed(() => ['active', 'optical'].includes(props.question.build))
+const more = ref(false)
+const moreSet = computed(() =>
+  [props.question.build !== 'unknown', props.question.proved, props.question.failed].some(Boolean),
+)
+const rate = (value: string) => (value ? withValue(choices.value.rates, value) : choices.value.rates)
+const set = (key: keyof Question, value: string) => emit('set', { [key]: value })
+const typed = ref(props.question.timing)
+watch(
+  () => props.question.timing,
+  (timing) => {
+    if (document.activeElement?.id !== 'timing') typed.value = timing // never under the typing hand
+  },
+)
+function setTiming() {
+  if (typed.value.trim()) set('timing', typed.value.trim())
+  else typed.value = props.question.timing
+}
+const given = (event: Event) => (event.target as HTMLInputElement).value
+</script>
+
+<template>
+  <div class="ask">
+    <fieldset>
+      <legend>Link</legend>
+      <div class="fields">
+        <PickList
+          id="out"
+          label="Sending end"
+          :list="rate(question.out)"
+          :value="question.out"
+          @pick="set('out', $event)"
+        />
+        <PickList
+          id="grade"
+          label="Lead"
+          :list="choices.grades"
+          :value="question.grade"
+          @pick="set('grade', $event)"
+        />
+        <span class="field">
+          <label for="m">Length, m</label>
+          <input
+            id="m"
+            class="short"
+            inputmode="decimal"
+            :value="question.m"
+            @change="set('m', given($event))"
+          />
+        </span>
+        <PickList
+          id="inp"
+          label="Receiving end"
+          :list="rate(question.inp)"
+          :value="question.inp"
+          @pick="set('inp', $event)"
+        />
+        <button class="slight" :aria-expanded="more || moreSet" @click="more = !more">
+          More of the lead
+        </button>
+        <template v-if="more || moreSet">
+          <PickList
+            id="build"
+            label="Made as"
+            :list="choices.builds"
+            :value="question.build"
+            @pick="set('build', $event)"
+          />
+          <PickList
+            v-if="directed"
+            id="power"
+            label="Its power"
+            :list="choices.powers"
+            :value="question.power"
+            @pick="set('power', $event)"
+          />
+          <PickList
+            id="proved"
+            label="Proved here to"
+            none="nothing"
+            :list="rate(question.proved)"
+            :value="question.proved"
+            @pick="set('proved', $event)"
+          />
+          <PickList
+            id="failed"
+            label="Failed here at"
+            none="nothing"
+            :list="rate(question.failed)"
+            :value="question.failed"
+            @pick="set('failed', $event)"
+          />
+          <TickBox v-if="directed" :checked="question.turned === '1'" @set="set('turned', $event ? '1' : '')"
+            >wrong way round</TickBox
+          >
+        </template>
+      </div>
+    </fieldset>
+    <fieldset>
+      <legend>Signal</legend>
+      <div class="fields">
+        <span class="field">
+          <label for="timing">Timing</label>
+          <input id="timing" v-model="typed" list="timings" @change="setTiming" />
+        </span>
+        <PickList
+          id="encoding"
+          label="Encoding"
+          :list="choices.encodings"
+          :value="question.encoding"
+          @pick="set('encoding', $event)"
+        />
+        <PickList id="bits" label="Depth" :list="DEPTHS" :value="question.bits" @pick="set('bits', $event)" />
+        <PickList
+          id="audio"
+          label="Sound"
+          :list="withValue(choices.audio, question.audio)"
+          :value="question.audio"
+          @pick="set('audio', $event)"
+        />
+        <PickList
+          id="derived"
+          label="Sent"
+          :list="choices.derived"
+          :value="question.derived"
+          @pick="set('derived', $event)"
+        />
+        <TickBox :checked="question.dsc === '1'" @set="set('dsc', $event ? '1' : '')"
+          >compression allowed</TickBox
+        >
+      </div>
+    </fieldset>
+    <datalist id="timings">
+      <option v-for="r in rows" :key="r.timing" :value="r.timing">{{ r.name }}</option>
+    </datalist>
+  </div>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: 6px;
+  margin-bottom: 14px;
+}
+fieldset {
+  border: 0;
+  padding: 0;
+  min-width: 0;
+  display: flex;
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 10px;
+  align-items: end;
+}
+legend {
+  float: left;
+  flex: 0 0 56px;
+  align-self: end;
+  font-size: 13px;
+  font-weight: 650;
+  color: var(--ink-2);
+  padding: 0 0 7px;
+}
+.field {
+  display: grid;
+}
+.short {
+  width: 64px;
+}
+#timing {
+  width: 210px;
+}
+button.slight {
+  min-height: 32px;
+}
+</style>

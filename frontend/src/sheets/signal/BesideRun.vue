@@ -1,0 +1,65 @@
+<script setup lang="ts">
+// The run held against another: as found, a setting otherwise, another run. What differs comes first.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+
+import { api, ask } from '../../api/client'
+import { useJob } from '../../shared/job'
+import PickList from '../../shared/PickList.vue'
+import SideBySide from '../../shared/SideBySide.vue'
+
+const job = useJob()
+const to = ref('')
+const path = computed(() => ({ job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' }))
+const key = computed(() => [job.view?.uid, job.view?.revision, job.run?.uid])
+watch(
+  () => job.run?.uid,
+  () => (to.value = ''),
+)
+const { data: choices } = useQuery({
+  queryKey: computed(() => ['comparisons', ...key.value]),
+  queryFn: () =>
+    ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/comparisons', { params: { path: path.value } })),
+  enabled: computed(() => job.run !== null),
+  placeholderData: (old) => old,
+})
+const { data: told, error } = useQuery({
+  queryKey: computed(() => ['compare', ...key.value, to.value]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/compare', {
+        params: { path: path.value, query: { to: to.value } },
+      }),
+    ),
+  enabled: computed(() => to.value !== ''),
+  placeholderData: (old) => (to.value ? old : undefined),
+})
+</script>
+
+<template>
+  <section class="beside" aria-label="Side by side">
+    <PickList
+      id="beside"
+      label="Hold this run beside"
+      none="nothing"
+      :list="choices ?? []"
+      :value="to"
+      @pick="to = $event"
+    />
+    <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
+    <SideBySide v-if="to && told" :told="told" :a="told.a" :b="told.b" />
+  </section>
+</template>
+
+<style scoped>
+.beside {
+  margin-top: 18px;
+  border-top: 1px solid var(--rule);
+  padding-top: 10px;
+  display: grid;
+  gap: 8px;
+}
+.beside :deep(select) {
+  max-width: 360px;
+}
+</style>

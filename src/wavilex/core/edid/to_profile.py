@@ -1,0 +1,39 @@
+"""A screen nobody has profiled, as a profile made from its EDID: one input, and what no EDID can tell left unknown."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from wavilex.core.edid.answers import answer
+from wavilex.core.edid.model import Edid
+from wavilex.core.edid.to_facts import facts_of
+from wavilex.core.gear.profile import Profile, profile_from_data
+
+_NAMELESS = "screen"
+_MONITOR_CM = 75  # widths people call a monitor end about here: common practice
+
+
+def profile_of(e: Edid) -> Profile:
+    """A screen's profile with the one input the EDID was read at. Raises ProfileError.
+
+    Lag, menus, other inputs and which settings were on are not in an EDID: the profile does not have them.
+    """
+    said = answer(e)
+    name = (said.name or _NAMELESS)[:40]
+    modes = [m.timing for m in said.modes if not m.timing.interlaced]
+    widest = max(modes, key=lambda t: t.h_active * t.v_active, default=None)
+    data: dict[str, Any] = {
+        "wavilex_profile": 1,
+        "id": re.sub(r"[^a-z0-9]+", "-", f"{e.base.maker}-{name}".lower()).strip("-")[:40] or _NAMELESS,
+        "maker": e.base.maker or "unknown",
+        "model": name,
+        "role": "screen",
+        "kind": "monitor" if 0 < e.base.width_cm < _MONITOR_CM else "television",
+        "summary": "from its EDID; one input known, lag and menus not",
+        "ports": [{"id": "hdmi1", "label": "HDMI read here", "direction": "in", "source": "measured_here",
+                   "video": facts_of(e)}],
+    }  # fmt: skip
+    if widest is not None:
+        data["panel"] = f"{widest.h_active}x{widest.v_active}"
+    return profile_from_data(data)

@@ -1,0 +1,122 @@
+"""A link's verdict in words: its sentence, its document, its ceiling as people say it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+
+from wavilex.core.link.cable import BUILDS, GRADES, Cable
+from wavilex.core.link.check import LinkVerdict, check_link
+from wavilex.core.link.rates import TMDS_MIN_HZ, ceiling_text, parse_over
+from wavilex.core.video.audio import SoundFormat, parse_audio
+from wavilex.core.video.derived import least_repetition
+from wavilex.core.video.signal import Demand, DigitalVideo, demand
+
+FRL_SOURCE = "HDMI 2.1 capacity procedure, steps 1–7; value from memory of the document"
+TMDS_SOURCE = "HDMI 2.0 character rate; value from memory of the document"
+DSC_SOURCE = "VESA DSC 1.2a over FRL; value from memory; approximate"
+LEAD_SOURCE = "common practice"
+DEAD_LEADS = {
+    "lead_turned": "the lead has a sending end and is plugged the wrong way round",
+    "lead_unfed": "the lead’s own supply is off",
+}
+_LESSER_SOUNDS = ("8ch@192", "8ch@96", "8ch@48", "2ch@192", "2ch@48", "none")
+_MILLION = 1_000_000
+
+
+def cable_text(cable: Cable) -> str:
+    """`Ultra High Speed, optical, proved 40 Gb/s (4 × 10)`: what is known of a lead, for tables."""
+    words = [GRADES[cable.grade].name]
+    if cable.build != "unknown":
+        words.append(BUILDS[cable.build])
+    for name, over in (("proved", cable.proved), ("failed at", cable.failed)):
+        if over:
+            words.append(f"{name} {ceiling_text(*parse_over(over))}")
+    return ", ".join(words)
+
+
+def bits_per_pixel(need: Demand) -> Fraction:
+    """Bits a pixel costs on the link: 4:2:2 travels in a container of 24 whatever its depth."""
+    s = need.signal
+    return Fraction(24 * (8 if s.encoding == "422" else s.bits), 8 * (2 if s.encoding == "420" else 1))
+
+
+def richest_sound(link: LinkVerdict) -> SoundFormat | None:
+    """The richest usual sound the blanking has room for where the asked one does not fit; None: it fits."""
+    if link.blocked_by != "no_audio_room":
+        return None
+    asked = link.demand.signal.sound
+    for code in _LESSER_SOUNDS:
+        sound = parse_audio(code)
+        lesser = (sound.packet_quarters, sound.sample_rate_hz) < (asked.packet_quarters, asked.sample_rate_hz)
+        signal: DigitalVideo = replace(link.demand.signal, audio=code)
+        if lesser and check_link(demand(signal), link.capacity).blocked_by != "no_audio_room":
+            return sound
+    return None
+
+
+def verdict_sentence(link: LinkVerdict) -> str:
+    """The answer for one link in a sentence."""
+    name = link.demand.signal.name
+    if link.blocked_by in DEAD_LEADS:
+        return f"Nothing passes: {DEAD_LEADS[link.blocked_by]}."
+    if link.used is None:
+        return f"{name}: nobody knows what the link carries."
+    frl = link.transport == "frl" and link.capacity.frl
+    over = f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+    share = float(link.used * 100)
+    if link.blocked_by == "compression_unknown":
+        return f"Fits {over} only compressed, and nobody knows yet whether both ends compress."
+    if link.dsc is not None:
+        bpp = link.dsc.bits_per_pixel_x16 / 16
+        return f"Fits compressed to {bpp:g} bits a pixel on {over}, about {100 - share:.1f} % to spare."
+    if link.fits:
+        return f"Fits with {100 - share:.1f} % to spare on {over}."
+    if link.blocked_by == "no_audio_room":
+        asked, lesser = link.demand.signal.sound, richest_sound(link)
+        would = f"; {lesser.name} would pass" if lesser else ""
+        return f"The picture would fit {over}, but its blanking leaves no room for {asked.name}{would}."
+    if link.blocked_by == "below_minimum_clock":
+        return below_minimum_sentence(link.demand)
+    if link.blocked_by == "rate":
+        return f"Does not fit: it would use {share:.1f} % of {over}."
+    if link.verdict == "unknown":
+        return f"It would use {share:.1f} % of {over}, but not every part of the link is known."
+    return f"Does not fit {over}: {str(link.blocked_by).replace('_', ' ')}."
+
+
+def below_minimum_sentence(need: Demand) -> str:
+    """Why a slow signal does not travel, and the pixel repetition that would carry it."""
+    t = need.signal.timing
+    factor = need.tmds_rate_hz / t.pixel_clock_hz
+    times = least_repetition(t, int(-(-TMDS_MIN_HZ // factor)))
+    cure = (
+        f" With each pixel sent {times} times it runs at {float(need.tmds_rate_hz * times) / _MILLION:g} MHz and "
+        "passes, if the source can repeat pixels."
+        if times
+        else ""
+    )
+    return f"Too slow: {float(need.tmds_rate_hz) / _MILLION:g} MHz, and TMDS starts at 25 MHz.{cure}"
+
+
+def source_of(link: LinkVerdict) -> str:
+    """The document behind the sums."""
+    if link.blocked_by in DEAD_LEADS:
+        return LEAD_SOURCE
+    if link.dsc is not None:
+        return DSC_SOURCE
+    return FRL_SOURCE if link.transport == "frl" else TMDS_SOURCE
+
+
+def plain_count(link: LinkVerdict) -> str | None:
+    """What the common shortcut (clock × bits × 18/16) would say where it wrongly refuses an FRL fit; else None."""
+    if link.transport != "frl" or link.frl is None or not link.fits or link.dsc is not None:
+        return None
+    bits = bits_per_pixel(link.demand)
+    gbps = link.demand.signal.timing.pixel_clock_hz * bits * 18 / 16 / 10**9
+    if gbps <= link.frl.rate.total_gbps:
+        return None
+    return (
+        f"A plain count, clock × {float(bits):g} bits × 18/16, gives {float(gbps):.1f} Gb/s and would wrongly refuse "
+        "it: blanking does not travel in full."
+    )
