@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import lru_cache
 
@@ -50,6 +50,15 @@ class Capacity:
     trusted_frl: FrlRate = NO_FRL
     dead: str | None = None
     beyond: Capacity | None = None
+    _hash: int = field(init=False, repr=False, compare=False, default=0)
+
+    def __post_init__(self) -> None:
+        """Verdicts are looked up by the thousand: the hash is worked out once."""
+        parts = (self.tmds_hz, self.frl, self.length_mm, self.unknown, self.dsc, self.dead, self.beyond)
+        object.__setattr__(self, "_hash", hash(parts))
+
+    def __hash__(self) -> int:
+        return self._hash
 
 
 def capacity(out: End, lead: End | Grade, inp: End, length_mm: int | None = None) -> Capacity:
