@@ -104,7 +104,8 @@ def _modes(e: Edid) -> tuple[Mode, ...]:
     if cta and cta.hdmi:
         for number in cta.hdmi.hdmi_vics:
             add(cta_timing({1: 95, 2: 94, 3: 93, 4: 98}[number]))
-    for timing in (*e.base.detailed, *(cta.detailed if cta else ()), *e.displayid_timings, *e.base.listed):
+    in_cta = (*cta.detailed, *cta.formats) if cta else ()
+    for timing in (*e.base.detailed, *in_cta, *e.displayid_timings, *e.base.listed):
         add(timing)
     return tuple(Mode(t, _depths(e, t, both, only), native) for t, native in listed.values())
 
@@ -141,7 +142,7 @@ def _depths(e: Edid, t: Timing, both: set[int], only: set[int]) -> tuple[tuple[s
     out = [("rgb", deep if full else ())]
     out.append(("444", d444 if full and cta and cta.yuv444 else ()))
     out.append(("422", (8, 10, 12) if full and cta and cta.yuv422 else ()))
-    allowed = vic in both or vic in only
+    allowed = vic in both or vic in only or bool(cta and t.code in cta.formats_420)
     out.append(("420", (8, *(forum.bits_420 if forum else ())) if allowed else ()))
     return tuple(out)
 

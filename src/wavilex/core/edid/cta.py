@@ -12,6 +12,7 @@ from wavilex.core.edid.detailed import (
     read_type7,
     read_type10,
 )
+from wavilex.core.edid.formats import read_formats, read_type8
 from wavilex.core.edid.model import Audio, Cta, Finding, ForumBlock, HdmiBlock, Hdr, Range
 from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta_table import CTA_ROWS
@@ -70,6 +71,11 @@ def _block(cta: Cta, tag: int, d: bytes, where: str, findings: list[Finding]) ->
         return replace(cta, speakers=int.from_bytes(d[:3], "little"))
     if tag == 3 and len(d) >= 3:
         return _vendor(cta, kept, d, where, findings)
+    if tag == 6:
+        timings, also_420, faults = read_formats(d)
+        findings += [Finding("video_format", where, "failure", fault) for fault in faults]
+        in_420 = (*cta.formats_420, *(t.code for t in timings)) if also_420 else cta.formats_420
+        return replace(cta, formats=(*cta.formats, *timings), formats_420=in_420)
     if tag == 7 and d:
         return _extended(cta, kept, d[0], d[1:], where, findings)
     return kept
@@ -181,6 +187,10 @@ def _extended(cta: Cta, kept: Cta, tag: int, d: bytes, where: str, findings: lis
             findings.append(Finding("type7_timing", where, "failure", "its figures do not make a timing"))
             return kept
         return replace(cta, detailed=(*cta.detailed, timing))
+    if tag == 0x23:
+        timings, faults = read_type8(d)
+        findings += [Finding("type8_timing", where, "failure", fault) for fault in faults]
+        return replace(cta, formats=(*cta.formats, *timings))
     if tag == 0x2A and d:
         width = TYPE10_BYTES + (d[0] >> 4 & 7)
         rows = [d[n : n + TYPE10_BYTES] for n in range(1, len(d) - TYPE10_BYTES + 1, width)]

@@ -34,7 +34,7 @@ def decode(data: bytes) -> Edid:
         if block[0] == 0x02:
             cta = read_cta(block, number, cta, findings)
         elif block[0] == 0x70:
-            more, found = _displayid(block, number, findings)
+            more, found = _displayid(block, number, findings, unknown)
             timings += more
             window = window or found
         else:
@@ -46,14 +46,20 @@ def decode(data: bytes) -> Edid:
     return Edid(base, cta, tuple(timings), window, tuple(unknown), tuple(findings))
 
 
-def _displayid(b: bytes, number: int, findings: list[Finding]) -> tuple[list[Timing], Range | None]:
-    """A DisplayID 2.x section inside an extension: type VII timings (0x22), adaptive-sync ranges (0x2B)."""
+def _displayid(
+    b: bytes, number: int, findings: list[Finding], unknown: list[bytes]
+) -> tuple[list[Timing], Range | None]:
+    """A DisplayID 2.x section inside an extension: type VII timings (0x22), adaptive-sync ranges (0x2B).
+
+    Other data blocks join `unknown`, header included; a section that cannot be read joins it whole.
+    """
     where = f"displayid.{number}"
     size = b[2]
     timings: list[Timing] = []
     window: Range | None = None
     if b[1] >> 4 != 2 or size > 121:
         findings.append(Finding("displayid_section", where, "warning", "no DisplayID 2 section of a size that fits"))
+        unknown.append(bytes(b))
         return [], None
     at, end = 5, 5 + size
     while at + 3 <= end and (b[at] or b[at + 2]):
@@ -70,5 +76,7 @@ def _displayid(b: bytes, number: int, findings: list[Finding]) -> tuple[list[Tim
         elif tag == 0x2B and length >= 5 and window is None:
             low, high = d[2], (d[3] | (d[4] & 3) << 8) + 1
             window = Range("displayid", low, high) if 0 < low < high else None
+        else:
+            unknown.append(bytes(b[at : at + 3 + length]))
         at += 3 + length
     return timings, window

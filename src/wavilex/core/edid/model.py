@@ -144,6 +144,8 @@ class Cta:
     video_capability: int | None = None
     preference: tuple[int, ...] = ()
     detailed: tuple[Timing, ...] = ()
+    formats: tuple[Timing, ...] = ()  # by resolution code and rate, or listed by DMT code
+    formats_420: tuple[str, ...] = ()
     extension_count: int | None = None
     unknown: tuple[bytes, ...] = ()
 

@@ -21,7 +21,7 @@ _MIN_V_FRONT = 3
 _MIN_V_BACK = 7  # the newer text (1.2); the older says 6, which matters in small slow modes only
 _MIN_VSYNC_BP = 550 * _MICRO
 _MIN_V_BLANK = 460 * _MICRO
-LIMITS = {"width": (64, 16384), "height": (64, 16384), "rate": (1, 1000)}
+LIMITS = {"width": (64, 20480), "height": (64, 16384), "rate": (1, 1000)}
 KINDS = ("rb0", "rb1", "rb2", "rb3")
 
 
