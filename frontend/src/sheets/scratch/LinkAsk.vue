@@ -171,11 +171,11 @@ fieldset {
 legend {
   float: left;
   flex: 0 0 56px;
-  align-self: end;
+  align-self: start;
   font-size: 13px;
   font-weight: 650;
   color: var(--ink-2);
-  padding: 0 0 7px;
+  padding: 27px 0 0;
 }
 .field {
   display: grid;
