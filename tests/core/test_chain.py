@@ -13,7 +13,7 @@ from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply, touched
 from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.fixes import find_fixes, move_paths
-from wavilex.core.chain.moves import COSTS, GRADE_ORDER, Move
+from wavilex.core.chain.moves_settings import COSTS, GRADE_ORDER, Move
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import job_report

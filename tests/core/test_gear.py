@@ -14,8 +14,9 @@ from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import Socket
 from wavilex.core.errors import ProfileError
-from wavilex.core.gear.profile import Condition, Profile, parse_profile, profile_data, profile_digest
-from wavilex.core.gear.state import holds, narrowed, resolve
+from wavilex.core.gear.conditions import Condition, holds
+from wavilex.core.gear.profile import Profile, parse_profile, profile_data, profile_digest
+from wavilex.core.gear.state import narrowed, resolve
 from wavilex.library import starter_profiles
 
 GOOD = files("wavilex.library").joinpath("yarrowby-50w.yaml").read_text(encoding="utf-8")
@@ -64,11 +65,11 @@ def test_conditions_are_three_valued() -> None:
     is_a = {"setting": "s", "is": "a"}
     either = Condition.model_validate({"any": [is_a, {"setting": "t", "is": "b"}]})
     both = Condition.model_validate({"all": [is_a, {"not": {"setting": "t", "is": "b"}}]})
-    assert holds(either, {"s": "a", "t": None}) is True
-    assert holds(either, {"s": "x", "t": None}) is None
-    assert holds(both, {"s": "x", "t": None}) is False
-    assert holds(both, {"s": "a", "t": None}) is None
-    assert holds(both, {"s": "a", "t": "c"}) is True
+    assert holds(either, {"s": "a", "t": None}.get) is True
+    assert holds(either, {"s": "x", "t": None}.get) is None
+    assert holds(both, {"s": "x", "t": None}.get) is False
+    assert holds(both, {"s": "a", "t": None}.get) is None
+    assert holds(both, {"s": "a", "t": "c"}.get) is True
 
 
 def test_a_limit_that_only_may_hold_leaves_the_figure_unknown() -> None:

@@ -1035,6 +1035,8 @@ export interface components {
             column: number;
             /** Firmware */
             firmware: string;
+            /** Firmware Plan */
+            firmware_plan: string;
             /** Kind */
             kind: string;
             /** Label */
@@ -1045,6 +1047,8 @@ export interface components {
             line: string;
             /** Name */
             name: string;
+            /** Newest Firmware */
+            newest_firmware: string | null;
             /** Picture Modes */
             picture_modes: string[];
             /** Ports */
@@ -1055,7 +1059,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "source" | "repeater" | "screen";
+            role: "source" | "repeater" | "screen" | "sound";
             /** Room */
             room: string;
             /** Selected Input */
@@ -1493,6 +1497,15 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** NoteOut */
+        NoteOut: {
+            /** Code */
+            code: string;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+        };
         /** OpenSession */
         OpenSession: {
             /** Device */
@@ -1702,10 +1715,13 @@ export interface components {
             links: components["schemas"]["LinkOut"][];
             /** Modes */
             modes: components["schemas"]["ModeOut"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
             /** Reasons */
             reasons: components["schemas"]["ReasonOut"][];
             /** Sink */
             sink: string;
+            sound: components["schemas"]["SoundOut"];
             /** Source */
             source: string;
             /** Stages */
@@ -1907,6 +1923,50 @@ export interface components {
             /** Port */
             port: string;
         };
+        /** SoundEndOut */
+        SoundEndOut: {
+            /** Certain */
+            certain: boolean;
+            /** Device */
+            device: string;
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** On */
+            on: string[];
+            /** Path */
+            path: string[];
+            /** Way */
+            way: string[];
+        };
+        /**
+         * SoundOut
+         * @description Where a run's sound goes: what plays it, best first; what bars a way; one lead that would help.
+         */
+        SoundOut: {
+            /** Barred */
+            barred: string[];
+            /** Ends */
+            ends: components["schemas"]["SoundEndOut"][];
+            /** Headline */
+            headline: string;
+            /** Silent */
+            silent: boolean;
+            /** Ways */
+            ways: components["schemas"]["SoundWayOut"][];
+        };
+        /** SoundWayOut */
+        SoundWayOut: {
+            /** Format */
+            format: string;
+            /** Label */
+            label: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+        };
         /** StageOut */
         StageOut: {
             /** Blocked */
@@ -2085,8 +2145,12 @@ export interface components {
             low_lag: boolean;
             /** Mode */
             mode: string;
+            /** Protected */
+            protected: boolean;
             /** Vrr */
             vrr: boolean;
+            /** Weight */
+            weight: number;
         };
     };
     responses: never;

@@ -35,6 +35,7 @@ class DeviceRow(_Model):
     label: Text
     room: Text = ""
     firmware: Text = ""
+    firmware_plan: Text = ""
     profile: str
 
 
@@ -182,7 +183,7 @@ def _rig(row: JobFile) -> Rig:
                 "value": value,
             }
             if s.key == INPUT_KEY:
-                change = {"op": "select_input", "layer": layer, "device": s.device, "value": value}
+                change = {"op": "select_input", "layer": layer, "device": s.device, "output": s.scope, "value": value}
             rig = _do(rig, change, f"settings.{number}")
     for number, fact in enumerate(row.facts):
         rig = _do(rig, {"op": "set_fact", **fact.model_dump()}, f"facts.{number}")
@@ -222,7 +223,14 @@ def job_data(job: Job) -> dict[str, Any]:
         "titles": [title_data(t) for t in rig.titles.values()],
         "profiles": {d.profile_digest: profile_data(d.profile) for d in rig.devices.values()},
         "devices": [
-            {"uid": d.uid, "label": d.label, "room": d.room, "firmware": d.firmware, "profile": d.profile_digest}
+            {
+                "uid": d.uid,
+                "label": d.label,
+                "room": d.room,
+                "firmware": d.firmware,
+                "firmware_plan": d.firmware_plan,
+                "profile": d.profile_digest,
+            }
             for d in rig.devices.values()
         ],
         "leads": [lead_data(x) for x in rig.leads.values()],

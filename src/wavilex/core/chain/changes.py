@@ -60,7 +60,7 @@ def touched(change: Change) -> set[str]:
     op, get = change["op"], change.get
     layer = get("layer", "plan")
     if op in ("set_setting", "select_input"):
-        return {f"settings/{layer}/{get('device')}/{get('scope', '')}/{get('key', INPUT_KEY)}"}
+        return {f"settings/{layer}/{get('device')}/{get('scope', get('output', ''))}/{get('key', INPUT_KEY)}"}
     if op == "move_lead":
         return {f"leads/{get('lead')}/{layer}/{get('end')}"}
     if op == "swap_leads":
@@ -78,7 +78,7 @@ def touched(change: Change) -> set[str]:
     if op == "set_survey":
         return {f"survey/{get('key')}"}
     if op == "set_device":
-        return {f"devices/{get('device')}/{k}" for k in ("label", "room", "firmware") if k in change}
+        return {f"devices/{get('device')}/{k}" for k in ("label", "room", "firmware", "firmware_plan") if k in change}
     if op == "set_title":
         return {"title"}
     kind = op.partition("_")[2]

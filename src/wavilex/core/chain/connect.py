@@ -43,7 +43,7 @@ def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
     options = []
     for box in rig.devices.values():
         for inp in box.profile.inputs():
-            if box.uid != device.uid:
+            if box.uid != device.uid and inp.plug == port.plug:
                 option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
                 if option is not None:
                     elsewhere = bool(device.room and box.room and device.room != box.room)
@@ -75,8 +75,10 @@ def plug_ops(rig: Rig, layer: str, out: Socket, inp: Socket) -> list[dict[str, A
         ops.append({"op": "move_lead", "layer": layer, "lead": own.uid, "end": "b", "to": to})
         return ops
     name = next_lead_name(rig)
+    port = rig.devices[out.device].profile.port(out.port)
     row = {
-        "uid": name, "label": name, "grade": ASSUMED_GRADE, "length_mm": ASSUMED_LENGTH_MM,
+        "uid": name, "label": name, "kind": port.kind if port else "hdmi",
+        "grade": ASSUMED_GRADE, "length_mm": ASSUMED_LENGTH_MM,
         layer: [{"device": out.device, "port": out.port}, to],
     }  # fmt: skip
     return [*ops, {"op": "add_lead", "lead": row}]

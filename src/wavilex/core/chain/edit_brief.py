@@ -14,12 +14,15 @@ from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import BITS
 
+MOST_WEIGHT = 9
 _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
     "hdr": lambda v: v in rig_m.HDR,
     "chroma": lambda v: v in rig_m.CHROMA,
     "bits": lambda v: v in BITS and not isinstance(v, bool),
     "vrr": lambda v: isinstance(v, bool),
     "low_lag": lambda v: isinstance(v, bool),
+    "protected": lambda v: isinstance(v, bool),
+    "weight": lambda v: isinstance(v, int) and not isinstance(v, bool) and 1 <= v <= MOST_WEIGHT,
 }
 WANT_KEYS = ("mode", *_WANT_CHECKS, "audio")
 

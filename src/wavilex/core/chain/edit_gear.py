@@ -15,11 +15,13 @@ from wavilex.core.chain.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.chain.rig import INPUT_KEY, Device, Rig, SettingValue
+from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, Device, Rig, SettingValue
 from wavilex.core.errors import ChangeError, WavilexError
-from wavilex.core.gear.profile import Video, profile_data, profile_digest, profile_from_data
+from wavilex.core.gear.ports import Video
+from wavilex.core.gear.profile import profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
 
+_DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
 _PROVENANCE = ("document", "common_practice", "measured_here", "makers_claim", "guess")
 
 
@@ -49,19 +51,24 @@ def put_setting(rig: Rig, layer: str, key: tuple[str, str, str], value: str | No
 
 def select_input(rig: Rig, change: Change) -> Applied:
     layer, device, value = layer_of(change), find_device(rig, change["device"]), change["value"]
+    output = str(change.get("output", ""))
+    need(
+        not output or (device.profile.routing == "matrix" and device.profile.port(output) in device.profile.outputs()),
+        f"{device.label} has no output {output!r} that chooses for itself",
+    )
     need(
         value is None or value in [p.id for p in device.profile.inputs()],
         f"{device.label} has no input {value!r}",
     )
-    back = {"op": "select_input", "device": device.uid}
-    return put_setting(rig, layer, (device.uid, "", INPUT_KEY), value, back)
+    back = {"op": "select_input", "device": device.uid, **({"output": output} if output else {})}
+    return put_setting(rig, layer, (device.uid, output, INPUT_KEY), value, back)
 
 
 def device_data(device: Device) -> dict[str, Any]:
     """A device as plain data, profile included, the form `add_device` uses."""
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
-        "profile": profile_data(device.profile),
+        "firmware_plan": device.firmware_plan, "profile": profile_data(device.profile),
     }  # fmt: skip
 
 
@@ -73,15 +80,14 @@ def add_device(rig: Rig, change: Change) -> Applied:
     except WavilexError as error:
         raise ChangeError(f"the profile is not valid: {error}") from None
     label = text_of(row, "label", 60) if row.get("label") else profile.name
-    device = Device(
-        uid, label, profile, profile_digest(profile), str(row.get("room", "")), str(row.get("firmware", ""))
-    )
+    words = [str(row.get(k, "")) for k in ("room", "firmware", "firmware_plan")]
+    device = Device(uid, label, profile, profile_digest(profile), *words)
     return replace(rig, devices={**rig.devices, uid: device}), [{"op": "remove_device", "device": uid}]
 
 
 def set_device(rig: Rig, change: Change) -> Applied:
     device = find_device(rig, change["device"])
-    new: dict[str, Any] = {k: text_of(change, k, 60) for k in ("label", "room", "firmware") if k in change}
+    new: dict[str, Any] = {k: text_of(change, k, 60) for k in _DEVICE_TEXTS if k in change}
     need(new.get("label", "x").strip(), "a device needs a label")
     back = {"op": "set_device", "device": device.uid, **{k: getattr(device, k) for k in new}}
     return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]
@@ -91,17 +97,24 @@ def set_fact(rig: Rig, change: Change) -> Applied:
     """Something learned here about a port's field; value None forgets it."""
     device, path, value = find_device(rig, change["device"]), str(change["path"]), change["value"]
     parts = path.split(".")
+    if path == PLAYS_FACT:
+        need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
+        return _put_fact(rig, device, path, value, change)
     need(
         len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,
         f"a fact's path is ports.<port>.<one of {', '.join(Video.model_fields)}>, not {path!r}",
     )
-    provenance = str(change.get("provenance", "measured_here"))
-    need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
     if value is not None:
         try:
             Video.model_validate({parts[2]: value})
         except ValueError as error:
             raise ChangeError(f"{path}: {str(error).splitlines()[-2].strip()}") from None
+    return _put_fact(rig, device, path, value, change)
+
+
+def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: Change) -> Applied:
+    provenance = str(change.get("provenance", "measured_here"))
+    need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
     old = rig.facts.get((device.uid, path))
     back = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
     if old:

@@ -34,7 +34,7 @@ def remove_device(rig: Rig, change: Change) -> Applied:
                 if getattr(value, layer) is not None:
                     change_back = {"op": "set_setting", "device": uid, "scope": scope, "key": key}
                     if key == INPUT_KEY:
-                        change_back = {"op": "select_input", "device": uid}
+                        change_back = {"op": "select_input", "device": uid, **({"output": scope} if scope else {})}
                     out, back = put_setting(out, layer, (uid, scope, key), None, change_back)
                     inverse = back + inverse
     for (uid, path), _fact in rig.facts.items():

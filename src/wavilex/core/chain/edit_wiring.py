@@ -24,7 +24,7 @@ from wavilex.core.errors import ChangeError, SignalError
 from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
 
 
-def _socket(rig: Rig, data: Any, end: str) -> Socket | None:
+def _socket(rig: Rig, data: Any, end: str, kind: str) -> Socket | None:
     if data is None:
         return None
     device = find_device(rig, data["device"])
@@ -35,7 +35,20 @@ def _socket(rig: Rig, data: Any, end: str) -> Socket | None:
         port is not None and port.direction == wanted,
         f"end {end} of a lead goes to an {wanted}put; {port.label if port else ''} of {device.label} is none",
     )
+    assert port is not None
+    need(port.kind == kind, f"{port.label} of {device.label} takes {KIND_WORDS[port.kind]}, not {KIND_WORDS[kind]}")
     return Socket(device.uid, data["port"])
+
+
+KIND_WORDS = {"hdmi": "an HDMI lead", "analogue": "an analogue video lead", "audio": "a sound lead",
+              "power": "a USB power lead"}  # fmt: skip
+
+
+def _same_plug(rig: Rig, one: Socket | None, other: Socket | None) -> None:
+    """A lead has one kind of plug; where its ends differ, an adapter is a box of its own."""
+    plugs = [p.plug for s in (one, other) if s is not None for p in (rig.devices[s.device].profile.port(s.port),) if p]
+    need(len(set(plugs)) < 2, f"a {plugs[0]} plug does not go into a {plugs[-1]} socket: an adapter would be a box"
+         if plugs else "")  # fmt: skip
 
 
 def _set_end(rig: Rig, lead: Lead, layer: str, end: str, socket: Socket | None) -> Rig:
@@ -53,8 +66,9 @@ def _end(change: Change) -> str:
 
 def move_lead(rig: Rig, change: Change) -> Applied:
     layer, end, lead = layer_of(change), _end(change), find_lead(rig, change["lead"])
-    socket = _socket(rig, change["to"], end)
-    before = lead.ends(layer)[end == "b"]
+    socket = _socket(rig, change["to"], end, lead.kind)
+    before, other = lead.ends(layer)[end == "b"], lead.ends(layer)[end == "a"]
+    _same_plug(rig, socket, other)
     if socket is not None:
         taken = rig.lead_at(layer, socket)
         need(
@@ -71,7 +85,7 @@ def _no_loop(rig: Rig, layer: str) -> None:
     onward: dict[str, set[str]] = {}
     for lead in rig.leads.values():
         a, b = lead.ends(layer)
-        if a and b:
+        if a and b and lead.kind in ("hdmi", "analogue") and not _sound_only(rig, a):
             onward.setdefault(a.device, set()).add(b.device)
     done: set[str] = set()
 
@@ -86,6 +100,12 @@ def _no_loop(rig: Rig, layer: str) -> None:
         walk(device, ())
 
 
+def _sound_only(rig: Rig, out: Socket) -> bool:
+    """A bar's socket: its lead brings the screen's sound back, no picture goes round."""
+    profile = rig.devices[out.device].profile
+    return profile.port(out.port) not in profile.outputs()
+
+
 def swap_leads(rig: Rig, change: Change) -> Applied:
     """Two leads change places at one end; `select` re-selects inputs with it, as one move."""
     layer, end = layer_of(change), _end(change)
@@ -93,6 +113,10 @@ def swap_leads(rig: Rig, change: Change) -> Applied:
     need(first.uid != second.uid, "a lead cannot be swapped with itself")
     one, two = first.ends(layer)[end == "b"], second.ends(layer)[end == "b"]
     need(one is not None and two is not None, "both leads must be plugged in to be swapped")
+    need(first.kind == second.kind, "leads of two kinds cannot be swapped")
+    if first.kind != "hdmi":
+        for lead, socket in ((first, two), (second, one)):
+            _same_plug(rig, socket, lead.ends(layer)[end == "a"])
     after = _set_end(_set_end(rig, first, layer, end, two), second, layer, end, one)
     _no_loop(after, layer)
     restore = []
@@ -148,7 +172,7 @@ def found_as_planned(rig: Rig, change: Change) -> Applied:
     ends = lead.plan
     if "ends" in change:
         a, b = change["ends"]
-        ends = (_socket(rig, a, "a"), _socket(rig, b, "b"))
+        ends = (_socket(rig, a, "a", lead.kind), _socket(rig, b, "b", lead.kind))
     inverse: list[dict[str, Any]] = []
     for end, socket in zip("ab", ends, strict=True):
         other = rig.lead_at("found", socket) if socket else None

@@ -15,7 +15,8 @@ from math import ceil
 
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply, touched
-from wavilex.core.chain.moves import COST_NAMES, Move, lifts
+from wavilex.core.chain.moves import lifts
+from wavilex.core.chain.moves_settings import COST_NAMES, Move
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.rig import Rig, Run

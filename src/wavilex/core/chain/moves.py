@@ -1,29 +1,17 @@
-"""The moves that could lift a reason, with their cost. Fix search tries only these.
-
-Costs (points): a setting 1, another input of the same box 3, two leads swapped 5, a new lead 20,
-another route 30. Higher sums are never cheaper to do; disturbance to other runs breaks ties.
-"""
+"""The moves that could lift a reason. Fix search tries only these."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside
 from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Socket
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
 
-COSTS = {"setting": 1, "input": 3, "swap": 5, "lead": 20, "reroute": 30}
-COST_NAMES = {
-    "setting": "1 setting",
-    "input": "1 plug",
-    "swap": "2 plugs",
-    "lead": "1 new lead",
-    "reroute": "re-route",
-}
 _FIELDS = {
     "no_hdr": ("hdr",),
     "no_dynamic_hdr": ("hdr",),
@@ -36,27 +24,15 @@ _FIELDS = {
     "panel_rate": ("modes",),
     "mode_not_taken": ("modes",),
     "no_encoding": ("encodings", "modes_420"),
+    "no_protection": ("hdcp", "encrypts"),
+    "source_prefers": ("modes",),
 }
+_UNKNOWN_FIELDS = ("hdr", "vrr", "low_latency", "hdcp")
 _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides which signals may be sent at all
 
 _BY_ANOTHER_SIGNAL = (
     "link_rate", "no_encoding", "capacity_unknown", "no_audio_room", "compression_unknown", "proved_so_far",
 )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Move:
-    """One act: its ops (with the re-selection it needs), its cost class and what to say of it."""
-
-    kind: str
-    ops: tuple[dict[str, Any], ...]
-    label: str
-    note: str = ""
-    minutes: int = 1
-
-    @property
-    def cost(self) -> int:
-        return COSTS[self.kind] + (GRADE_ORDER.index(self.ops[0]["grade"]) if "grade" in self.ops[0] else 0)
 
 
 def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
@@ -70,43 +46,26 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
             moves.setdefault(repr(move.ops), move)
 
     if reason.socket is not None:
-        add(_settings(layer, reason.socket, _FIELDS.get(reason.code, ())))
+        fields = _UNKNOWN_FIELDS if reason.code == "unknown_feature" else _FIELDS.get(reason.code, ())
+        add(moves_inside(layer, reason.socket, fields))
+        if reason.code == "comes_and_goes":
+            add(moves_against_unsteady(layer, reason.socket))
         add(_other_sockets(layer, result, reason.socket))
     if reason.lead is not None:
         add(_handled_leads(layer.rig, reason))
         add(_better_leads(layer.rig, reason.lead))
+    if reason.code in ("no_protection", "source_prefers"):
+        add(moves_inside(layer, result.stations[0].socket, _FIELDS[reason.code]))
+    if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere
+        for station in result.stations[1:]:
+            add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
     if reason.code in _BY_ANOTHER_SIGNAL:
         for station in result.stations:  # another signal might do if some box let it through
-            add(_settings(layer, station.socket, _CHOICE_FIELDS))
+            add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
             add(_other_sockets(layer, result, station.socket))
     for hop in result.path:
         add(_reroutes(layer, result.run, hop))
     return list(moves.values())
-
-
-def _settings(layer: Layer, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:
-    """Other options of the settings behind quirks that limit these fields at this socket."""
-    device = layer.rig.devices[socket.device]
-    names = {"tmds": "tmds_mhz"}
-    for quirk in device.profile.quirks:
-        if quirk.ports and socket.port not in quirk.ports:
-            continue
-        if all(getattr(quirk.limits, names.get(f, f)) is None for f in fields):
-            continue
-        for key in sorted(quirk.when.settings()):
-            setting = device.profile.setting(key)
-            if setting is None or (setting.ports and socket.port not in setting.ports):
-                continue
-            scope = socket.port if setting.ports else ""
-            now = layer.rig.setting_value(layer.name, device.uid, scope, setting)
-            port = device.profile.port(socket.port)
-            place = f"{device.label}, {port.label}" if scope and port else device.label
-            for option in setting.options:
-                if option.id != now:
-                    op = {"op": "set_setting", "layer": layer.name, "device": device.uid,
-                          "scope": scope, "key": key, "value": option.id}  # fmt: skip
-                    note = "The picture drops: re-plug both ends to re-sync." if setting.resync else ""
-                    yield Move("setting", (op,), f"{place}: {setting.label} → {option.label}", note, setting.minutes)
 
 
 def _select(layer: Layer, socket: Socket) -> dict[str, Any]:
@@ -127,9 +86,10 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
     end = "b" if socket == hop.inp else "a"
     ports = device.profile.inputs() if end == "b" else device.profile.outputs()
     lead = layer.rig.leads[hop.lead]
+    own = device.profile.port(socket.port)
     for port in ports:
         target = Socket(device.uid, port.id)
-        if target == socket:
+        if target == socket or own is None or port.plug != own.plug:
             continue
         other = layer.lead_at(target)
         if other is None:
@@ -192,21 +152,22 @@ def _reaches(layer: Layer, device: str, sink: str, seen: tuple[str, ...] = ()) -
     return any(h is not None and _reaches(layer, h.inp.device, sink, (*seen, device)) for h in hops)
 
 
-def _free_inputs(layer: Layer, run: Run, without: tuple[str, ...]) -> Iterator[Socket]:
-    """Free inputs of boxes from which the run's sink is reached, boxes in `without` left out."""
+def _free_inputs(layer: Layer, run: Run, out: Socket, without: tuple[str, ...]) -> Iterator[Socket]:
+    """Free inputs, of an output's plug, of boxes from which the run's sink is reached, `without` some boxes."""
+    sender = layer.rig.devices[out.device].profile.port(out.port)
     for device in layer.rig.devices.values():
         if device.uid in without or not _reaches(layer, device.uid, run.sink):
             continue
         for port in device.profile.inputs():
             socket = Socket(device.uid, port.id)
-            if layer.lead_at(socket) is None:
+            if layer.lead_at(socket) is None and sender is not None and port.plug == sender.plug:
                 yield socket
 
 
 def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
     """The lead of a hop taken to a free input of another box that reaches the screen."""
     lead = layer.rig.leads[hop.lead]
-    for socket in _free_inputs(layer, run, (hop.inp.device, hop.out.device)):
+    for socket in _free_inputs(layer, run, hop.out, (hop.inp.device, hop.out.device)):
         ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
         name = layer.rig.socket_name(socket)
         passed = layer.rig.devices[hop.inp.device].label
@@ -217,10 +178,11 @@ def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
 def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
     """A source's lead that leads nowhere useful, taken to an input that reaches the screen."""
     for port in layer.rig.devices[run.source].profile.outputs():
-        lead = layer.lead_at(Socket(run.source, port.id))
+        out = Socket(run.source, port.id)
+        lead = layer.lead_at(out)
         if lead is None:
             continue
-        for socket in _free_inputs(layer, run, (run.source,)):
+        for socket in _free_inputs(layer, run, out, (run.source,)):
             ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
             yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
 
@@ -238,8 +200,8 @@ def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
         out = Socket(run.source, port.id)
         if layer.lead_at(out) is not None:
             continue
-        for socket in _free_inputs(layer, run, (run.source,)):
+        for socket in _free_inputs(layer, run, out, (run.source,)):
             ends = [{"device": s.device, "port": s.port} for s in (out, socket)]
-            row = {"uid": name, "label": name, "grade": "ultra", layer.name: ends}
+            row = {"uid": name, "label": name, "kind": port.kind, "grade": "ultra", layer.name: ends}
             ops = ({"op": "add_lead", "lead": row}, _select(layer, socket))
             yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", "", 10)

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from itertools import pairwise
 
-from wavilex.core.chain.rig import INPUT_KEY, Device, Lead, Rig, Run, SettingValue, Socket
+from wavilex.core.chain.rig import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
+from wavilex.core.gear.conditions import SignalFacts, Surroundings
+from wavilex.core.gear.profile import EdidBySetting
+from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.state import Origin, PortState, resolve
+from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16
 MOST_PATHS = 32
@@ -29,7 +34,7 @@ class States:
     def __init__(self) -> None:
         self._kept: dict[object, dict[str, PortState]] = {}
 
-    def of(self, rig: Rig, layer: str, device: Device) -> dict[str, PortState]:
+    def of(self, rig: Rig, layer: str, device: Device, around: Surroundings) -> dict[str, PortState]:
         values = {
             (scope, setting.id): rig.setting_value(layer, device.uid, scope, setting)
             for setting in device.profile.settings
@@ -38,12 +43,18 @@ class States:
         facts = rig.device_facts(device.uid)
         key = (
             device.profile_digest,
-            tuple(values.items()),
+            tuple(values.values()),
             tuple((path, repr(fact.value), fact.provenance) for path, fact in facts.items()),
-        )
+            around.firmware, around.shown_input, tuple(around.plugged.items()), around.signal,
+        )  # fmt: skip
         if key not in self._kept:
-            self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)])
+            self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
         return self._kept[key]
+
+
+def facts_of_want(want: Want) -> SignalFacts:
+    """What conditions may ask of the wanted signal."""
+    return SignalFacts(*parse_mode(want.mode), hdr=want.hdr, vrr=want.vrr)
 
 
 class Layer:
@@ -53,18 +64,56 @@ class Layer:
         self.rig = rig
         self.name = name
         self.states = states or States()
-        self._state: dict[str, dict[str, PortState]] = {}
+        self._state: dict[tuple[str, SignalFacts | None], dict[str, PortState]] = {}
         self._lead_of: dict[Socket, Lead] = {}
         for lead in rig.leads.values():
             for socket in lead.ends(name):
                 if socket is not None:
                     self._lead_of.setdefault(socket, lead)
 
-    def state(self, socket: Socket) -> PortState:
-        if socket.device not in self._state:
-            device = self.rig.devices[socket.device]
-            self._state[socket.device] = self.states.of(self.rig, self.name, device)
-        return self._state[socket.device][socket.port]
+    def state(self, socket: Socket, signal: SignalFacts | None = None) -> PortState:
+        """A socket's state; for a signal in question, where its box asks about one."""
+        device = self.rig.devices[socket.device]
+        asked = signal if device.profile.asks_signal else None
+        key = (socket.device, asked)
+        if key not in self._state:
+            self._state[key] = self.states.of(self.rig, self.name, device, self.around(device, asked))
+        return self._state[key][socket.port]
+
+    def around(self, device: Device, signal: SignalFacts | None = None) -> Surroundings:
+        """What the conditions of a box are held against."""
+        firmware = device.firmware_in(self.name)
+        if not device.profile.asks_wiring:
+            return Surroundings(firmware, signal=signal)
+        plugged = {p.id: self._kind_at(Socket(device.uid, p.id)) for p in device.profile.ports}
+        return Surroundings(firmware, plugged, self.rig.selected_input(self.name, device.uid), signal)
+
+    def _kind_at(self, socket: Socket) -> str:
+        lead = self.lead_at(socket)
+        other = next((e for e in lead.ends(self.name) if e is not None and e != socket), None) if lead else None
+        return self.rig.devices[other.device].profile.kind if other else ""
+
+    def standing(self, device: Device, signal: SignalFacts | None = None) -> dict[Place, Standing]:
+        """How a box's settings really stand: greyed out, forced, inert."""
+
+        def chosen(scope: str, key: str) -> str | None:
+            setting = device.profile.setting(key)
+            return self.rig.setting_value(self.name, device.uid, scope, setting) if setting else None
+
+        return stand(device.profile, chosen, self.around(device, signal))
+
+    def plays(self, uid: str) -> bool | None:
+        """Does a box make sound itself? A fact learned here goes over its profile; None: nobody knows."""
+        fact = self.rig.facts.get((uid, PLAYS_FACT))
+        return fact.value if fact is not None else self.rig.devices[uid].profile.plays
+
+    def edid_way(self, uid: str) -> str | None:
+        """How a repeater hands EDIDs on; None when a setting nobody has looked at chooses it."""
+        device = self.rig.devices[uid]
+        way = device.profile.edid
+        if isinstance(way, EdidBySetting):
+            return value_at(device.profile, self.standing(device), "")(way.setting)
+        return way
 
     def lead_at(self, socket: Socket) -> Lead | None:
         return self._lead_of.get(socket)
@@ -76,6 +125,11 @@ class Layer:
         inp = lead.ends(self.name)[1]
         return Hop(out, lead.uid, inp) if inp is not None else None
 
+    def hops_from(self, device: str) -> list[Hop]:
+        """Every link a picture leaves a box by."""
+        hops = (self.hop_from(Socket(device, port.id)) for port in self.rig.devices[device].profile.outputs())
+        return [h for h in hops if h is not None]
+
     def paths(self, run: Run) -> list[Path]:
         """Every way from the run's source to its sink, the one the boxes select first, then the shortest."""
         found: list[Path] = []
@@ -83,9 +137,8 @@ class Layer:
         def walk(device: str, so_far: Path) -> None:
             if len(so_far) >= MOST_BOXES or len(found) >= MOST_PATHS:
                 return
-            for port in self.rig.devices[device].profile.outputs():
-                hop = self.hop_from(Socket(device, port.id))
-                if hop is None or any(hop.inp.device == h.out.device for h in so_far):
+            for hop in self.hops_from(device):
+                if any(hop.inp.device == h.out.device for h in so_far):
                     continue
                 if hop.inp.device == run.sink:
                     found.append((*so_far, hop))
@@ -94,28 +147,54 @@ class Layer:
 
         if run.source in self.rig.devices and run.sink in self.rig.devices:
             walk(run.source, ())
+        if len(found) < 2:
+            return found
         return sorted(found, key=lambda path: (self._not_selected(path), len(path)))
 
     def _not_selected(self, path: Path) -> int:
         """How many boxes on the path have another input chosen for good."""
         wrong = 0
-        for hop in path:
-            value = self.rig.settings.get((hop.inp.device, "", INPUT_KEY), SettingValue())
-            chosen = value.plan or value.found if self.name == "plan" else value.found
+        onward = [*(h.out.port for h in path[1:]), ""]
+        for hop, out in zip(path, onward, strict=True):
+            matrix = self.rig.devices[hop.inp.device].profile.routing == "matrix"
+            chosen = self.rig.selected_input(self.name, hop.inp.device, out if matrix else "")
             wrong += chosen is not None and chosen != hop.inp.port
         return wrong
 
-    def stations(self, path: Path) -> list[Station]:
-        """Every socket a path passes, in order, with its state."""
-        return [Station(s, self.state(s)) for hop in path for s in (hop.out, hop.inp)]
+    def stations(self, path: Path, signal: SignalFacts | None = None) -> list[Station]:
+        """Every socket a path passes, in order, with its state for the signal in question."""
+        return [Station(s, self.state(s, signal)) for hop in path for s in (hop.out, hop.inp)]
+
+    def beside(self, path: Path, signal: SignalFacts | None = None) -> list[Station]:
+        """Sockets behind the other outputs of boxes on the path that offer what all their screens share."""
+        found: dict[Socket, Station] = {}
+        for hop, following in pairwise(path):
+            profile = self.rig.devices[hop.inp.device].profile
+            if self.edid_way(hop.inp.device) == "fixed":
+                return []  # what the source reads ends here
+            if profile.routing != "splitter" and profile.edid != "merge":
+                continue
+            for other in self.hops_from(hop.inp.device):
+                if other.out != following.out:
+                    self._down(other, signal, found)
+        return list(found.values())
+
+    def _down(self, hop: Hop, signal: SignalFacts | None, found: dict[Socket, Station]) -> None:
+        if hop.inp in found or len(found) > 2 * MOST_BOXES:
+            return
+        for socket in (hop.out, hop.inp):
+            found[socket] = Station(socket, self.state(socket, signal), beside=True)
+        for onward in self.hops_from(hop.inp.device):
+            self._down(onward, signal, found)
 
 
 @dataclass(frozen=True, slots=True)
 class Station:
-    """A socket on a path and what it carries."""
+    """A socket a signal passes and what it carries. beside: not on the run's path, but read by its source."""
 
     socket: Socket
     state: PortState
+    beside: bool = field(default=False)
 
-    def origin(self, field: str) -> Origin:
-        return self.state.origins[field]
+    def origin(self, name: str) -> Origin:
+        return self.state.origins[name]

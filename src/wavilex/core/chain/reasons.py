@@ -79,17 +79,20 @@ def _where(reason: Reason, rig: Rig) -> str:
 
 
 def _as_set(reason: Reason, rig: Rig) -> str:
-    """` as set (Input format at basic)` when a quirk settled it, else nothing."""
+    """` as set (Input format at basic)` when a quirk settled it, else nothing; and who is beside the path."""
     origin = reason.origin
+    beside = " (its screen reads the same offer)" if reason.data.get("beside") else ""
     if origin is None or origin.kind != "quirk" or reason.socket is None:
-        return ""
+        return beside
     profile = rig.devices[reason.socket.device].profile
-    words = []
+    words = [f"firmware before {origin.firmware}"] if origin.firmware else []
     for _scope, key, value in origin.settings:
         setting = profile.setting(key)
         if setting:
             words.append(f"{setting.label} at {setting.option_label(value) if value else 'nobody knows what'}")
-    return f" as set ({', '.join(words)})"
+    if not words:
+        return beside
+    return f" as {'set' if origin.settings else 'it is'} ({', '.join(words)}){beside}"
 
 
 def because(reason: Reason) -> str:
@@ -100,6 +103,13 @@ def because(reason: Reason) -> str:
 def _feature(reason: Reason, rig: Rig) -> str:
     by_hand = ": choose its game mode by hand" if reason.code == "no_low_latency" else ""
     return f"No {_FEATURES[reason.code]} at {_where(reason, rig)}{_as_set(reason, rig)}{by_hand}."
+
+
+def _no_protection(reason: Reason, rig: Rig) -> str:
+    has = reason.data["version"]
+    has = "no copy protection" if has == "none" else f"copy protection {has}"
+    what = "the source protects everything it sends, games too" if reason.data["everything"] else "this is protected"
+    return f"{_where(reason, rig)} has {has}{_as_set(reason, rig)}, and {what}: it needs {reason.data['least']}."
 
 
 def _unknown_feature(reason: Reason, rig: Rig) -> str:
@@ -131,7 +141,16 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     "unknown_feature": _unknown_feature,
     "link_rate": _link_rate,
     "not_connected": lambda r, rig: f"{r.data['source']} does not reach {r.data['sink']}: no lead joins them.",
-    "source_mode": lambda r, rig: f"{_where(r, rig)} does not send {r.data['mode']}.",
+    "source_mode": lambda r, rig: f"{_where(r, rig)} does not send {r.data['mode']}{_as_set(r, rig)}.",
+    "source_prefers": lambda r, rig: (
+        f"When a title starts, {rig.devices[r.socket.device].label if r.socket else 'the source'} sends "
+        f"{r.data['chosen']}: it prefers that to {r.data['mode']} as long as it may send it."
+    ),
+    "hdr_not_at_mode": lambda r, rig: f"{_where(r, rig)} sends no HDR at {r.data['mode']}.",
+    "no_protection": _no_protection,
+    "comes_and_goes": lambda r, rig: (
+        f"{_where(r, rig)}: {because(r)}. It comes and goes" + (f", seen {r.data['seen']}." if r.data["seen"] else ".")
+    ),
     "panel_rate": lambda r, rig: (
         f"{_where(r, rig)} takes no {r.data['hz']} Hz at any resolution{_as_set(r, rig)}; "
         f"its fastest is {r.data['fastest']}."
@@ -165,5 +184,23 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"to about {r.data['limit']}. An active or optical lead settles it, or a proof of this one."
     ),
     "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than 98 % of the link.",
+    "scaled_down": lambda r, rig: (
+        f"{_where(r, rig)} scales {r.data['mode']} down to its {r.data['panel']} panel: less sharp, and later."
+    ),
+    "scaled_up": lambda r, rig: f"{_where(r, rig)} scales {r.data['mode']} up to its {r.data['panel']} panel.",
+    "home_rate": lambda r, rig: (
+        f"{_where(r, rig)}: the home screen runs at {r.data['home']} Hz, titles at {r.data['hz']}. The picture goes "
+        "black for a moment when one starts; judge the rate inside a title."
+    ),
+    "film_hdr": lambda r, rig: (
+        f"{_where(r, rig)} sends films in HDR only at {r.data['modes']}: that list decides, not the games’."
+        if r.data["modes"]
+        else f"{_where(r, rig)} never sends films in HDR: that needs another source."
+    ),
+    "read_out": lambda r, rig: f"{_where(r, rig)}, {r.data['place']}, should say “{r.data['says']}”.",
+    "false_read_out": lambda r, rig: (
+        f"{_where(r, rig)}, {r.data['place']}, may say “{r.data['says']}”: do not trust it, {r.data['because']}."
+    ),
+    "no_address": lambda r, rig: f"Device control: {r.data['box']} {r.data['fault']}.",
     "guessed": lambda r, rig: f"This rests on a guess about {_where(r, rig)}.",
 }

@@ -7,9 +7,11 @@ from typing import Any
 
 from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
 from wavilex.core.chain.fixes import Fixes, find_fixes
+from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.rig import Rig
+from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.chain.table import Best, Row, nearest
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
@@ -28,6 +30,7 @@ ITEM_NAMES = {
     "hdr": "HDR",
     "vrr": "Variable refresh",
     "low_lag": "Automatic low latency",
+    "protection": "Copy protection",
 }
 
 
@@ -145,7 +148,7 @@ def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
     rig = layer.rig
     rate, detail = nearest(layer, result.run)
     limiting = result.limiting
-    carried = result.asked if result.good else (detail.signal if detail else None)
+    carried = sent_signal(result) or (detail.signal if detail else None)
     return {
         "uid": result.run.uid,
         "label": result.run.label,
@@ -164,6 +167,8 @@ def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
         "alternatives": [s.name for s in result.alternatives],
         "best_rate": best_data(rate),
         "best_detail": best_data(detail),
+        "notes": [{"code": n.code, "text": render(n, rig), "subject": n.subject} for n in notes(layer, result)],
+        "sound": sound_data(layer, sound_of(layer, result)),
     }
 
 

@@ -14,7 +14,7 @@ from wavilex.core.link.cable import Cable
 LAYERS = ("found", "plan")
 HDR = ("off", "static", "dynamic")
 CHROMA = ("any", "422", "444")  # at least; RGB counts as 4:4:4
-LEAD_KINDS = ("hdmi",)
+LEAD_KINDS = ("hdmi", "analogue", "audio", "power")
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -27,7 +27,10 @@ class Socket:
 
 @dataclass(frozen=True, slots=True)
 class Device:
-    """A box of the job. `profile_digest` names exactly the profile text it was made from."""
+    """A box of the job. `profile_digest` names exactly the profile text it was made from.
+
+    firmware: the version found, "" not read; firmware_plan: the version to bring it to, "" as found.
+    """
 
     uid: str
     label: str
@@ -35,6 +38,11 @@ class Device:
     profile_digest: str
     room: str = ""
     firmware: str = ""
+    firmware_plan: str = ""
+
+    def firmware_in(self, layer: str) -> str:
+        """The version in a layer, "" where nobody knows. The plan falls back to what was found."""
+        return self.firmware_plan or self.firmware if layer == "plan" else self.firmware
 
 
 Ends = tuple[Socket | None, Socket | None]
@@ -65,7 +73,10 @@ class SettingValue:
 
 @dataclass(frozen=True, slots=True)
 class Want:
-    """What a run should reach. `chroma` and `bits` are the least accepted."""
+    """What a run should reach. `chroma` and `bits` are the least accepted.
+
+    protected: films and the like, that need copy protection. weight: what it counts where not all can have theirs.
+    """
 
     mode: str = "3840x2160@60"
     hdr: str = "off"
@@ -74,6 +85,8 @@ class Want:
     vrr: bool = False
     low_lag: bool = False
     audio: str = "2ch"
+    protected: bool = False
+    weight: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,8 +143,9 @@ class Rig:
             return value.found
         return value.plan or value.found or setting.default
 
-    def selected_input(self, layer: str, device: str) -> str | None:
-        value = self.settings.get((device, "", INPUT_KEY), SettingValue())
+    def selected_input(self, layer: str, device: str, output: str = "") -> str | None:
+        """The input a box shows; of a matrix, on one of its outputs."""
+        value = self.settings.get((device, output, INPUT_KEY), SettingValue())
         return value.plan or value.found if layer == "plan" else value.found
 
     def lead_at(self, layer: str, socket: Socket) -> Lead | None:
@@ -144,4 +158,5 @@ class Rig:
         return f"{device.label} · {port.label if port else socket.port}"
 
 
+PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself
 INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wavilex.core.chain.carry import (
+from wavilex.core.chain.choice import has_hdr_at
+from wavilex.core.chain.offer import (
     PREFERRED,
     common_signals,
     least_bits,
@@ -122,7 +123,8 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
         for signal in common_signals(stations, timing, PREFERRED, 8, want.audio):
             verdict, used, _ = _judge(signal, capacities)
             if verdict in ("fits", "tight", "compressed"):
-                found.append(Best(signal, verdict, used, hdr_path and want.hdr != "off" and signal.bits >= 10))
+                hdr = hdr_path and want.hdr != "off" and signal.bits >= 10 and has_hdr_at(layer, run, timing.mode)
+                found.append(Best(signal, verdict, used, hdr))
     if not found:
         return None, None
     enough = min(least_bits(want), 12)

@@ -19,7 +19,7 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.video.signal import mode_name
 
-COLUMNS = {"source": 0, "repeater": 1, "screen": 2}
+COLUMNS = {"source": 0, "repeater": 1, "screen": 2, "sound": 2}
 
 
 def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
@@ -47,6 +47,7 @@ def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
         "want": {
             "mode": want.mode, "hdr": want.hdr, "chroma": want.chroma, "bits": want.bits,
             "vrr": want.vrr, "low_lag": want.low_lag, "audio": want.audio,
+            "protected": want.protected, "weight": want.weight,
         },
         "modes": [{"mode": m, "name": n} for m, n in mode_choices(layer, result.run)],
         "stages": _stages(layer, result),
@@ -88,6 +89,7 @@ def _device(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> d
     profile = device.profile
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
+        "firmware_plan": device.firmware_plan, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
         "summary": profile.summary, "column": COLUMNS[profile.role], "line": _line(layer, device, results),
         "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.gear.conditions import SignalFacts
+from wavilex.core.gear.state import quirk_acts
 from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
@@ -119,3 +121,19 @@ def guess_reasons(stations: Sequence[Station]) -> list[Reason]:
         for f in ("tmds", "frl", "modes")
         if s.origin(f).provenance == "guess" and getattr(s.state, "tmds_hz" if f == "tmds" else f) is not None
     ][:1]
+
+
+def unsteady_reasons(layer: Layer, stations: Sequence[Station], signal: SignalFacts) -> list[Reason]:
+    """Defects that come and go on the path: the run is tight while a condition for one holds."""
+    found = []
+    for station in stations:
+        device = layer.rig.devices[station.socket.device]
+        if not device.profile.unsteady:
+            continue
+        standing, around = layer.standing(device, signal), layer.around(device, signal)
+        for quirk in device.profile.unsteady:
+            acts, origin = quirk_acts(device.profile, station.state.port, quirk, standing, around)
+            if acts is not False:
+                data = {"seen": quirk.seen}
+                found.append(Reason("comes_and_goes", "picture", "tight", station.socket, origin=origin, data=data))
+    return found

@@ -9,7 +9,8 @@ from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.edid.answers import Mode, answer
 from wavilex.core.edid.model import Edid
 from wavilex.core.errors import ChangeError, TimingError
-from wavilex.core.gear.profile import Dsc, Port, Profile
+from wavilex.core.gear.ports import Dsc, Port
+from wavilex.core.gear.profile import Profile
 from wavilex.core.link.dsc import SLICE_CODES
 from wavilex.core.link.rates import FRL_RATES, NO_SCRAMBLING_HZ
 from wavilex.core.video.cvt import KINDS, cvt_timing

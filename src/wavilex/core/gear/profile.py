@@ -7,137 +7,36 @@ from __future__ import annotations
 
 import hashlib
 import json
+from functools import cached_property
 from io import StringIO
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from wavilex.core.errors import ProfileError, WavilexError
-from wavilex.core.link.dsc import DscSink, slice_code
-from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
-from wavilex.core.video.codes import parse_mode, parse_timing
+from wavilex.core.gear.common import Ident, Model, Version
+from wavilex.core.gear.conditions import Condition
+from wavilex.core.gear.ports import Port, SoundFormat, Video
+from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
+from wavilex.core.video.codes import parse_mode
 
 PROFILE_VERSION = 1
-Ident = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
-Provenance = Literal["document", "common_practice", "measured_here", "makers_claim", "guess"]
-Role = Literal["source", "repeater", "screen"]
-Kind = Literal["console", "computer", "player", "receiver", "switch", "television", "monitor"]
-HdrKind = Literal["static", "hlg", "dynamic"]
-Frl = Literal["none", "3x3", "3x6", "4x6", "4x8", "4x10", "4x12", "4x16", "4x20", "4x24"]
-assert set(Frl.__args__) == set(FRL_CODES)  # type: ignore[attr-defined]
-Depths = tuple[Literal[8, 10, 12, 16], ...]
-Tmds = Annotated[int, Field(ge=25, le=TMDS_MAX_MHZ, strict=True)]
+Role = Literal["source", "repeater", "screen", "sound"]
+Kind = Literal[
+    "console", "computer", "player", "handheld", "receiver", "switch", "matrix", "splitter", "extractor", "inserter",
+    "capture", "converter", "multiplier", "adapter", "mixer", "television", "monitor", "projector", "tube",
+    "soundbar", "speakers", "headset",
+]  # fmt: skip
+EDID_WAYS = ("pass", "limit", "merge", "fixed")
+_DIRECTIONS = {"source": {"out"}, "repeater": {"in", "out"}, "screen": {"in"}, "sound": {"in"}}
 
 
-class _Model(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class Encodings(_Model):
-    """Depths in bits per component, by encoding. A left-out encoding is known to be absent."""
-
-    rgb: Depths = ()
-    yuv444: Depths = Field(default=(), alias="444")
-    yuv422: Depths = Field(default=(), alias="422")
-    yuv420: Depths = Field(default=(), alias="420")
-    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
-
-    def depths(self, encoding: str) -> tuple[int, ...]:
-        return {"rgb": self.rgb, "444": self.yuv444, "422": self.yuv422, "420": self.yuv420}[encoding]
-
-
-def _keys_to_text(value: object) -> object:
-    """YAML reads `444:` as a number; encodings are named by text."""
-    return {str(k): v for k, v in value.items()} if isinstance(value, dict) else value
-
-
-class Dsc(_Model):
-    """Compressed transport (VESA DSC over FRL) as a sink declares it.
-
-    frl: the fastest step it takes compressed, left out: its FRL rate. slices: the most a line is cut into,
-    each to slice_mhz. chunk_kib: the field that bounds the bytes of a line, 0: not declared.
-    all_bpp: any bits a pixel; else 12 at most. bits: depths taken compressed.
-    """
-
-    frl: Frl | None = None
-    slices: Literal[1, 2, 4, 8, 12, 16] = 8
-    slice_mhz: Literal[340, 400] = 340
-    chunk_kib: Annotated[int, Field(ge=0, le=63, strict=True)] = 0
-    all_bpp: bool = False
-    bits: Depths = (8, 10, 12)
-
-    @model_validator(mode="after")
-    def _declared_pair(self) -> Dsc:
-        if slice_code(self.slices, self.slice_mhz) is None:
-            raise ValueError(f"dsc: no sink can declare {self.slices} slices of {self.slice_mhz} MHz")
-        return self
-
-    def sink(self) -> DscSink:
-        """As the link rules take it."""
-        return DscSink(
-            slice_code(self.slices, self.slice_mhz) or 0, self.chunk_kib, self.all_bpp,
-            frl_rate(self.frl) if self.frl else None, tuple(self.bits),
-        )  # fmt: skip
-
-
-VrrWindow = tuple[Annotated[int, Field(ge=1, le=1000)], Annotated[int, Field(ge=1, le=1000)]]
-
-
-class Video(_Model):
-    """What a port sends, passes or accepts. Every field may be unknown (left out).
-
-    tmds_mhz: TMDS ceiling; 0 or 345–600 in steps of 5 where the newer block declares it.
-    modes: for a screen timing addresses (`vic:118`), for a source modes (`3840x2160@120`), or `any`.
-    modes_420: timing addresses accepted in 4:2:0.
-    vrr: a window in Hz for a screen; true or false for what only sends or passes it.
-    low_latency: the automatic low-latency mode signal.
-    dsc: for a screen what it decodes; true or false for what only sends or passes compressed pictures.
-    scdc: the control channel that scrambling above 340 MHz and FRL need.
-    """
-
-    tmds_mhz: Tmds | None = None
-    frl: Frl | None = None
-    modes: Literal["any"] | tuple[str, ...] | None = None
-    modes_420: Literal["any"] | tuple[str, ...] | None = None
-    encodings: Annotated[Encodings, BeforeValidator(_keys_to_text)] | None = None
-    hdr: tuple[HdrKind, ...] | None = None
-    vrr: VrrWindow | bool | None = None
-    low_latency: bool | None = None
-    dsc: Dsc | bool | None = None
-    scdc: bool | None = None
-
-    @model_validator(mode="after")
-    def _addresses(self) -> Video:
-        for field in ("modes", "modes_420"):
-            for text in getattr(self, field) or ():
-                if getattr(self, field) == "any":
-                    break
-                try:
-                    parse_mode(text) if "@" in text and ":" not in text else parse_timing(text)
-                except WavilexError as error:
-                    raise ValueError(f"{field}: {error}") from None
-        if isinstance(self.vrr, tuple) and self.vrr[0] >= self.vrr[1]:
-            raise ValueError("vrr: the window's lower end must be under its upper end")
-        return self
-
-
-class Port(_Model):
-    """One socket. `note` is shown beside it (`eARC`, `front`)."""
-
-    id: Ident
-    label: Annotated[str, Field(min_length=1, max_length=40)]
-    direction: Literal["in", "out"]
-    note: Annotated[str, Field(max_length=60)] = ""
-    video: Video = Video()
-    source: Provenance = "makers_claim"
-
-
-class Option(_Model):
+class Option(Model):
     id: Ident
     label: Annotated[str, Field(min_length=1, max_length=60)]
 
 
-class Setting(_Model):
+class Setting(Model):
     """Something a person chooses in a menu. `ports` given: stored per socket."""
 
     id: Ident
@@ -153,54 +52,29 @@ class Setting(_Model):
         return next((o.label for o in self.options if o.id == option), option)
 
 
-class Condition(_Model):
-    """Three-valued condition over settings: exactly one of the forms is given."""
-
-    setting: Ident | None = None
-    is_: Ident | None = Field(default=None, alias="is")
-    in_: tuple[Ident, ...] | None = Field(default=None, alias="in")
-    all: tuple[Condition, ...] | None = None
-    any: tuple[Condition, ...] | None = None
-    not_: Condition | None = Field(default=None, alias="not")
-    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
-
-    @model_validator(mode="after")
-    def _one_form(self) -> Condition:
-        forms = [self.setting is not None, self.all is not None, self.any is not None, self.not_ is not None]
-        if sum(forms) != 1:
-            raise ValueError("give exactly one of setting, all, any, not")
-        if (self.setting is not None) != ((self.is_ is None) != (self.in_ is None)):
-            raise ValueError("a setting needs exactly one of is, in")
-        return self
-
-    def settings(self) -> set[str]:
-        """Every setting the condition looks at."""
-        inner = (*(self.all or ()), *(self.any or ()), *((self.not_,) if self.not_ else ()))
-        named = {self.setting} if self.setting else set()
-        return named.union(*(c.settings() for c in inner))
-
-
-class Quirk(_Model):
-    """A `limits` quirk: while `when` holds, the ports carry no more than `limits`. It only narrows."""
-
-    id: Ident
-    kind: Literal["limits"]
-    when: Condition
-    ports: tuple[Ident, ...] = ()
-    limits: Video
-    because: Annotated[str, Field(min_length=1, max_length=160)]
-    source: Provenance = "makers_claim"
-
-
-class LagClaim(_Model):
+class LagClaim(Model):
     """Lag a maker claims, kept beside measured figures and never mixed with them."""
 
     condition: Annotated[str, Field(min_length=1, max_length=60)]
     lag_ms: Annotated[float, Field(gt=0, le=10_000)]
 
 
-class Profile(_Model):
-    """A device type. `video` is what every port has unless the port says otherwise."""
+class EdidBySetting(Model):
+    """How a box hands EDIDs on, as one of its settings chooses; its options are the ways' names."""
+
+    setting: Ident
+
+
+class Profile(Model):
+    """A device type. `video` is what every port has unless the port says otherwise.
+
+    edid: how a repeater hands on what lies beyond: pass it, limit it to what itself takes (the same here, as
+    both ends are judged), merge several screens' into what they share, or fixed, its own whatever lies beyond.
+    routing: a switch shows one input on its outputs, a splitter sends its input to all, a matrix chooses for each.
+    plays: makes sound itself. sound: the formats a source sends.
+    prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate.
+    hdr_modes, video_hdr_modes: modes at which a source sends HDR in games, in films; left out: all it sends.
+    """
 
     wavilex_profile: Literal[1]
     id: Ident
@@ -213,6 +87,16 @@ class Profile(_Model):
     lag_bound_ms: Annotated[int, Field(gt=0, le=1000)] | None = None
     ports: Annotated[tuple[Port, ...], Field(min_length=1, max_length=64)]
     video: Video = Video()
+    edid: Literal["pass", "limit", "merge", "fixed"] | EdidBySetting = "pass"
+    routing: Literal["switch", "splitter", "matrix"] = "switch"
+    rewrites_address: bool = True
+    plays: bool | None = None
+    sound: tuple[SoundFormat, ...] | None = None
+    prefers: tuple[str, ...] | None = None
+    home_hz: Annotated[int, Field(ge=1, le=1000)] | None = None
+    hdr_modes: tuple[str, ...] | None = None
+    video_hdr_modes: tuple[str, ...] | None = None
+    newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()
     quirks: tuple[Quirk, ...] = ()
     picture_modes: tuple[Annotated[str, Field(min_length=1, max_length=40)], ...] = ()
@@ -227,17 +111,22 @@ class Profile(_Model):
             raise ValueError("ports: two ports share an id")
         if len(settings) != len(self.settings):
             raise ValueError("settings: two settings share an id")
-        directions = {p.direction for p in self.ports}
-        wanted = {"source": {"out"}, "screen": {"in"}, "repeater": {"in", "out"}}[self.role]
-        if directions != wanted:
-            raise ValueError(f"ports: a {self.role} has {' and '.join(sorted(wanted))} ports only")
+        self._check_directions()
         for s in self.settings:
             if s.default not in {o.id for o in s.options}:
                 raise ValueError(f"settings.{s.id}: default {s.default!r} is not among its options")
             _known(s.ports, ports, f"settings.{s.id}.ports")
         for q in self.quirks:
-            _known(q.ports, ports, f"quirks.{q.id}.ports")
-            _known(q.when.settings(), settings, f"quirks.{q.id}.when")
+            _check_quirk(q, ports, settings)
+        if isinstance(self.edid, EdidBySetting):
+            _known((self.edid.setting,), settings, "edid.setting")
+            _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
+        for name in ("prefers", "hdr_modes", "video_hdr_modes"):
+            for mode in getattr(self, name) or ():
+                try:
+                    parse_mode(mode)
+                except WavilexError as error:
+                    raise ValueError(f"{name}: {error}") from None
         if self.panel is not None:
             try:
                 parse_mode(f"{self.panel}@60")
@@ -245,9 +134,49 @@ class Profile(_Model):
                 raise ValueError("panel: write 3840x2160") from None
         return self
 
+    def _check_directions(self) -> None:
+        """Pictures leave a source and end at a screen; a repeater has both; sound may leave anywhere."""
+        pictures = {p.direction for p in self.ports if p.shows_picture and not self._bar_socket(p)}
+        wanted = _DIRECTIONS[self.role]
+        if (pictures or self.role != "sound") and pictures != wanted:
+            raise ValueError(f"ports: a {self.role} has {' and '.join(sorted(wanted))} ports only")
+        if self.role == "source" and any(p.returns for p in self.ports):
+            raise ValueError("ports: sound does not return to a source")
+
+    def _bar_socket(self, port: Port) -> bool:
+        """The socket of a bar that takes a screen's sound: an output by its plug, though no picture leaves it."""
+        return self.role == "sound" and port.direction == "out" and port.returns is not None
+
     @property
     def name(self) -> str:
         return f"{self.maker} {self.model}"
+
+    @cached_property
+    def limits(self) -> tuple[Limits, ...]:
+        """Its limits quirks that are always there; those that come and go stand in `unsteady`."""
+        return tuple(q for q in self.quirks if isinstance(q, Limits) and not q.comes_and_goes)
+
+    @cached_property
+    def unsteady(self) -> tuple[Limits, ...]:
+        return tuple(q for q in self.quirks if isinstance(q, Limits) and q.comes_and_goes)
+
+    @cached_property
+    def setting_quirks(self) -> tuple[OfSetting, ...]:
+        """What greys out, forces or disarms settings."""
+        return tuple(q for q in self.quirks if isinstance(q, Requires | Excludes | Forces | Inert))
+
+    @cached_property
+    def conditions(self) -> tuple[Condition, ...]:
+        return tuple(q.when for q in self.quirks if not isinstance(q, Remembers) and q.when is not None)
+
+    @cached_property
+    def asks_signal(self) -> bool:
+        """Does any of its limits or settings depend on the signal?"""
+        return any(c.asks_signal for c in self.conditions)
+
+    @cached_property
+    def asks_wiring(self) -> bool:
+        return any(c.asks_wiring for c in self.conditions)
 
     def port(self, port_id: str) -> Port | None:
         return next((p for p in self.ports if p.id == port_id), None)
@@ -256,10 +185,35 @@ class Profile(_Model):
         return next((s for s in self.settings if s.id == setting_id), None)
 
     def inputs(self) -> list[Port]:
-        return [p for p in self.ports if p.direction == "in"]
+        """Sockets that take a picture."""
+        return [p for p in self.ports if p.direction == "in" and p.shows_picture]
 
     def outputs(self) -> list[Port]:
-        return [p for p in self.ports if p.direction == "out"]
+        """Sockets that send a picture."""
+        return [p for p in self.ports if p.direction == "out" and p.shows_picture and not self._bar_socket(p)]
+
+
+def _check_quirk(quirk: Quirk, ports: list[str], settings: dict[str, Setting]) -> None:
+    """Every port, setting and option a quirk names is there."""
+    where = f"quirks.{quirk.id}"
+    if isinstance(quirk, Limits):
+        _known(quirk.ports, ports, f"{where}.ports")
+    if isinstance(quirk, Remembers):
+        _known(quirk.settings, settings, f"{where}.settings")
+        return
+    for c in quirk.when.walk() if quirk.when is not None else ():
+        if c.setting:
+            _known((c.setting,), settings, f"{where}.when")
+            options = [o.id for o in settings[c.setting].options]
+            _known(c.in_ if c.in_ is not None else (c.is_,), options, f"{where}.when")
+        _known((c.input,) if c.input else (), ports, f"{where}.when.input")
+        _known((c.connected.port,) if c.connected and c.connected.port else (), ports, f"{where}.when.connected")
+    if isinstance(quirk, OfSetting):
+        _known((quirk.setting,), settings, f"{where}.setting")
+        options = [o.id for o in settings[quirk.setting].options]
+        _known(quirk.options, options, f"{where}.options")
+        named = (quirk.to,) if isinstance(quirk, Forces) else (getattr(quirk, "reads", None),)
+        _known([n for n in named if n], options, f"{where}.to" if isinstance(quirk, Forces) else f"{where}.reads")
 
 
 def _known(names: Any, allowed: Any, where: str) -> None:

@@ -6,14 +6,32 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from wavilex.core.gear.profile import Condition, Port, Profile, Quirk, Video
+from wavilex.core.gear.conditions import NOWHERE, Condition, Surroundings, holds
+from wavilex.core.gear.ports import Port, Video
+from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.quirks import Limits
+from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL, NO_SCRAMBLING_HZ, FrlRate, frl_rate
 
-FIELDS = ("tmds", "frl", "modes", "modes_420", "encodings", "hdr", "vrr", "low_latency", "dsc", "scdc")
-_PASSED_ON = tuple(f for f in FIELDS if f not in ("tmds", "frl", "scdc"))  # rates belong to each link alone
+FIELDS = (
+    "tmds",
+    "frl",
+    "modes",
+    "modes_420",
+    "encodings",
+    "hdr",
+    "vrr",
+    "low_latency",
+    "dsc",
+    "scdc",
+    "hdcp",
+    "encrypts",
+)
+_PASSED_ON = tuple(f for f in FIELDS if f not in ("tmds", "frl", "scdc", "encrypts"))  # rates belong to each link alone
 ANY = "any"
 ENCODING_NAMES = ("rgb", "444", "422", "420")
+PROTECTIONS = ("none", "1.4", "2.2", "2.3")  # copy-protection versions, the least first
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +43,7 @@ class Origin:
     quirk: str = ""
     because: str = ""
     settings: tuple[tuple[str, str, str], ...] = ()  # (scope port or "", setting id, its value)
+    firmware: str = ""  # the version that ends a quirk
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +65,8 @@ class PortState:
     low_latency: bool | None
     dsc: DscSink | bool | None
     scdc: bool | None
+    hdcp: str | None
+    encrypts: bool | None
     origins: Mapping[str, Origin]
 
 
@@ -60,16 +81,23 @@ class FactValue:
 SettingOf = Callable[[str, str], str | None]  # (scope port id or "", setting id) → value; None: not known
 
 
-def resolve(profile: Profile, facts: Mapping[str, FactValue], setting_of: SettingOf) -> dict[str, PortState]:
+def resolve(
+    profile: Profile, facts: Mapping[str, FactValue], setting_of: SettingOf, around: Surroundings = NOWHERE
+) -> dict[str, PortState]:
     """Every port's state, by port id.
 
     Facts are keyed `ports.<port>.<field>` with Video's field names; they replace the profile's figure.
-    Quirks narrow what is left, in any order with the same result.
+    Quirks narrow what is left, in any order with the same result. Without a signal in question, what depends
+    on one is left as it is: `around.signal` says which.
     """
-    return {p.id: _port_state(profile, p, facts, setting_of) for p in profile.ports}
+    standing = stand(profile, setting_of, around)
+    return {p.id: _port_state(profile, p, facts, standing, around) for p in profile.ports}
 
 
-def _port_state(profile: Profile, port: Port, facts: Mapping[str, FactValue], setting_of: SettingOf) -> PortState:
+def _port_state(
+    profile: Profile, port: Port, facts: Mapping[str, FactValue], standing: Mapping[Place, Standing],
+    around: Surroundings,
+) -> PortState:  # fmt: skip
     fields: dict[str, Any] = {}
     origins: dict[str, Origin] = {}
     for name in FIELDS:
@@ -84,35 +112,40 @@ def _port_state(profile: Profile, port: Port, facts: Mapping[str, FactValue], se
                 value = getattr(profile.video, key)
             origins[name] = Origin("port", port.source)
         fields[name] = _inner(name, value)
-    for quirk in profile.quirks:
-        if quirk.ports and port.id not in quirk.ports:
-            continue
-        scoped = _scopes(profile, port, quirk.when)
-        if scoped is None:
-            continue
-        known = {s: setting_of(scope, s) for s, scope in scoped.items()}
-        held = holds(quirk.when, known)
-        if held is False:
-            continue
-        values = tuple((scoped[s], s, known[s] or "") for s in sorted(scoped))
-        origin = Origin("quirk", quirk.source, quirk.id, quirk.because, values)
-        _narrow(fields, origins, quirk, origin, certain=held is True)
+    for quirk in profile.limits:
+        acts, origin = quirk_acts(profile, port, quirk, standing, around)
+        if acts is not False:
+            _narrow(fields, origins, quirk.limits, origin, certain=acts is True)
     if fields["scdc"] is False:
         _without_scdc(fields, origins)
-    return PortState(
-        port=port,
-        tmds_hz=fields["tmds"],
-        frl=fields["frl"],
-        modes=fields["modes"],
-        modes_420=fields["modes_420"],
-        encodings=fields["encodings"],
-        hdr=fields["hdr"],
-        vrr=fields["vrr"],
-        low_latency=fields["low_latency"],
-        dsc=fields["dsc"],
-        scdc=fields["scdc"],
-        origins=origins,
-    )
+    fields["tmds_hz"] = fields.pop("tmds")
+    return PortState(port=port, origins=origins, **fields)
+
+
+def quirk_acts(
+    profile: Profile, port: Port, quirk: Limits, standing: Mapping[Place, Standing], around: Surroundings
+) -> tuple[bool | None, Origin]:
+    """Does a limit act at a port, and what it would be blamed on. None: it may, nobody knows."""
+    origin = Origin("quirk", quirk.source, quirk.id, quirk.because)
+    if quirk.ports and port.id not in quirk.ports:
+        return False, origin
+    there = True if quirk.firmware is None else quirk.firmware.holds(around.firmware)
+    when = quirk.when
+    if there is False or (when is not None and when.asks_signal and around.signal is None):
+        return False, origin
+    held: bool | None = True
+    values: tuple[tuple[str, str, str], ...] = ()
+    if when is not None:
+        scoped = _scopes(profile, port, when)
+        if scoped is None:
+            return False, origin
+        held = holds(when, value_at(profile, standing, port.id), around, port.id)
+        values = tuple((scoped[s], s, standing[scoped[s], s].value or "") for s in sorted(scoped))
+    until = quirk.firmware.below or "" if quirk.firmware else ""
+    origin = replace(origin, settings=values, firmware=until)
+    if held is False:
+        return False, origin
+    return (None if held is None or there is None else True), origin
 
 
 def _without_scdc(fields: dict[str, Any], origins: dict[str, Origin]) -> None:
@@ -134,23 +167,6 @@ def _scopes(profile: Profile, port: Port, when: Condition) -> dict[str, str] | N
     return scopes
 
 
-def holds(when: Condition, value_of: Mapping[str, str | None]) -> bool | None:
-    """Does the condition hold? None when it turns on a setting whose value is not known."""
-    if when.setting is not None:
-        value = value_of[when.setting]
-        if value is None:
-            return None
-        return value in (when.in_ if when.in_ is not None else (when.is_,))
-    if when.not_ is not None:
-        inner = holds(when.not_, value_of)
-        return None if inner is None else not inner
-    parts = [holds(c, value_of) for c in when.all or when.any or ()]
-    decisive = when.all is None  # one true settles `any`, one false settles `all`
-    if decisive in parts:
-        return decisive
-    return None if None in parts else not decisive
-
-
 def _inner(name: str, value: Any) -> Any:
     if value is None:
         return None
@@ -165,10 +181,12 @@ def _inner(name: str, value: Any) -> Any:
     return value
 
 
-def _narrow(fields: dict[str, Any], origins: dict[str, Origin], quirk: Quirk, origin: Origin, *, certain: bool) -> None:
-    """Apply a quirk's limits; one that only may apply leaves what it would change unknown."""
+def _narrow(
+    fields: dict[str, Any], origins: dict[str, Origin], limits: Video, origin: Origin, *, certain: bool
+) -> None:
+    """Apply limits; one that only may apply leaves what it would change unknown."""
     for name in FIELDS:
-        limit = _inner(name, getattr(quirk.limits, "tmds_mhz" if name == "tmds" else name))
+        limit = _inner(name, getattr(limits, "tmds_mhz" if name == "tmds" else name))
         if limit is None:
             continue
         before = fields[name]
@@ -195,6 +213,8 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
         return _narrow_vrr(before, limit)
     if name == "dsc":
         return common_dsc(before, limit)
+    if name == "hdcp":
+        return min(before, limit, key=PROTECTIONS.index)
     return before and limit
 
 

@@ -42,6 +42,7 @@ class Device(models.Model):
     profile = models.JSONField()
     digest = models.CharField(max_length=16)
     firmware = models.CharField(max_length=60, blank=True, default="")
+    firmware_plan = models.CharField(max_length=60, blank=True, default="")
 
     class Meta:
         ordering = ["id"]
@@ -130,6 +131,8 @@ class Want(models.Model):
     vrr = models.BooleanField()
     low_lag = models.BooleanField()
     audio = models.CharField(max_length=20)
+    protected = models.BooleanField(default=False)
+    weight = models.PositiveSmallIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.mode

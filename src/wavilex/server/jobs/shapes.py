@@ -97,6 +97,8 @@ class WantOut(Schema):
     vrr: bool
     low_lag: bool
     audio: str
+    protected: bool
+    weight: int
 
 
 class ModeOut(Schema):
@@ -118,6 +120,38 @@ class SignalOut(Schema):
     bits: int
 
 
+class NoteOut(Schema):
+    code: str
+    text: str
+    subject: str
+
+
+class SoundEndOut(Schema):
+    device: str
+    label: str
+    certain: bool
+    format: str
+    way: list[str]
+    path: list[str]
+    on: list[str]
+
+
+class SoundWayOut(Schema):
+    label: str
+    format: str
+    ops: list[dict[str, Any]]
+
+
+class SoundOut(Schema):
+    """Where a run's sound goes: what plays it, best first; what bars a way; one lead that would help."""
+
+    headline: str
+    silent: bool
+    ends: list[SoundEndOut]
+    barred: list[str]
+    ways: list[SoundWayOut]
+
+
 class RunOut(Schema):
     uid: str
     label: str
@@ -136,6 +170,8 @@ class RunOut(Schema):
     alternatives: list[str]
     best_rate: BestOut | None
     best_detail: BestOut | None
+    notes: list[NoteOut]
+    sound: SoundOut
     want: WantOut
     modes: list[ModeOut]
     stages: list[StageOut]
@@ -176,9 +212,11 @@ class DeviceOut(Schema):
     label: str
     room: str
     firmware: str
+    firmware_plan: str
+    newest_firmware: str | None
     profile: str
     name: str
-    role: Literal["source", "repeater", "screen"]
+    role: Literal["source", "repeater", "screen", "sound"]
     kind: str
     summary: str
     column: int

@@ -29,7 +29,7 @@ def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | No
 def load_rig(job: models.Job) -> Rig:
     """The whole rig of a job: eight queries, whatever its size."""
     devices = {
-        d.uid: Device(d.uid, d.label, _profile(d), d.digest, d.room.name if d.room else "", d.firmware)
+        d.uid: Device(d.uid, d.label, _profile(d), d.digest, d.room.name if d.room else "", d.firmware, d.firmware_plan)
         for d in job.devices.select_related("room")
     }
     leads = {
@@ -94,7 +94,7 @@ def _devices(job: models.Job, before: Rig, after: Rig) -> None:
         room = job.rooms.get_or_create(name=d.room)[0] if d.room else None
         job.devices.update_or_create(
             uid=uid,
-            defaults={"label": d.label, "room": room, "firmware": d.firmware,
+            defaults={"label": d.label, "room": room, "firmware": d.firmware, "firmware_plan": d.firmware_plan,
                       "profile": profile_data(d.profile), "digest": d.profile_digest},
         )  # fmt: skip
 

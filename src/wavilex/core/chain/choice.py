@@ -1,0 +1,46 @@
+"""What a source will really send: its order of preference, what it is allowed, where it has HDR.
+
+Order and allowances are the profile's; a source takes the first mode of its order that it may send, that it
+reads at the far end of its lead, and that this lead's link carries in some encoding.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from wavilex.core.chain.offer import PREFERRED, common_signals, sends, timing_for
+from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.rig import Run, Want
+from wavilex.core.gear.state import PortState
+from wavilex.core.link.check import Capacity, check_link
+from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import DigitalVideo, demand
+
+
+def title_signals(
+    layer: Layer, run: Run, stations: Sequence[Station], seen: PortState, capacity: Capacity, want: Want
+) -> list[DigitalVideo]:
+    """The signals of the mode the source picks when a title starts, preferred first; none where nobody knows."""
+    order = layer.rig.devices[run.source].profile.prefers
+    for mode in order or ():
+        timing = timing_for(seen.modes, mode) if sends(stations[0].state, mode) else None
+        if timing is None:
+            continue
+        carried = [
+            s for s in common_signals(stations, timing, PREFERRED, 8, want.audio)
+            if check_link(demand(s), capacity).fits
+        ]  # fmt: skip
+        if carried:
+            return carried
+    return []
+
+
+def delivers(mode: str, wanted: str) -> bool:
+    """Is a mode at least as large and as fast as what is wanted?"""
+    return all(has >= asks for has, asks in zip(parse_mode(mode), parse_mode(wanted), strict=True))
+
+
+def has_hdr_at(layer: Layer, run: Run, mode: str) -> bool:
+    """Does the source send HDR in games at this mode? Modes left out of a profile: all."""
+    modes = layer.rig.devices[run.source].profile.hdr_modes
+    return modes is None or mode in modes

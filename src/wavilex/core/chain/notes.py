@@ -1,0 +1,105 @@
+"""What else will happen on a run that no verdict turns on: scaling, blackouts, home screens, films, read-outs."""
+
+from __future__ import annotations
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.choice import delivers
+from wavilex.core.chain.control import addresses
+from wavilex.core.chain.paths import Layer, facts_of_want
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.rig import Socket
+from wavilex.core.gear.conditions import holds
+from wavilex.core.gear.quirks import Shows
+from wavilex.core.gear.stand import value_at
+from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import DigitalVideo, mode_name
+
+NOTE = "note"
+
+
+def sent_signal(result: RunResult) -> DigitalVideo | None:
+    """What will really run: the source's own choice where it falls short of the want, else the want if it fits."""
+    chosen = result.chosen
+    if chosen is not None and not delivers(chosen.timing.mode, result.run.want.mode):
+        return chosen
+    return result.asked if result.good else chosen
+
+
+def notes(layer: Layer, result: RunResult) -> list[Reason]:
+    """Notes on a joined run, the gravest first."""
+    if not result.path or result.asked is None:
+        return []
+    found: list[Reason] = []
+    sent = sent_signal(result)
+    mode = sent.timing.mode if sent else result.run.want.mode
+    found += _scaled(layer, result, mode)
+    found += _home(layer, result, mode)
+    found += _films(layer, result)
+    found += _read_outs(layer, result, mode, sent.bits if sent else result.asked.bits)
+    found += _control(layer, result)
+    return found
+
+
+def _note(code: str, socket: Socket | None, **data: object) -> Reason:
+    return Reason(code, NOTE, NOTE, socket, data=data)
+
+
+def _scaled(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
+    """The glass shows fewer dots than arrive: something scales, mostly the screen, and that costs lag and sharpness."""
+    sink = layer.rig.devices[result.run.sink].profile
+    if sink.panel is None:
+        return []
+    width, height, _ = parse_mode(mode)
+    panel = parse_mode(f"{sink.panel}@60")[:2]
+    if (width, height) == panel:
+        return []
+    code = "scaled_down" if width > panel[0] or height > panel[1] else "scaled_up"
+    words = {"mode": mode_name(mode), "panel": sink.panel.replace("x", "×")}
+    return [_note(code, result.path[-1].inp, **words)]
+
+
+def _home(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
+    """A home screen at another rate: the picture goes black when a title starts, and the home screen proves nothing."""
+    home = layer.rig.devices[result.run.source].profile.home_hz
+    hz = parse_mode(mode)[2]
+    if home is None or home == hz:
+        return []
+    return [_note("home_rate", result.path[0].out, home=home, hz=hz)]
+
+
+def _films(layer: Layer, result: RunResult) -> list[Reason]:
+    """HDR in films may need other modes than HDR in games."""
+    profile = layer.rig.devices[result.run.source].profile
+    modes = profile.video_hdr_modes
+    if modes is None or result.run.want.hdr == "off" or result.run.want.mode in modes:
+        return []
+    words = ", ".join(mode_name(m) for m in modes)
+    return [_note("film_hdr", result.path[0].out, modes=words)]
+
+
+def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Reason]:
+    """What boxes of the path will say, and whether to believe it."""
+    found = []
+    facts = facts_of_want(result.run.want)
+    sockets = {h.out.device: h.out for h in result.path} | {h.inp.device: h.inp for h in result.path}
+    for uid, socket in sockets.items():
+        device = layer.rig.devices[uid]
+        for quirk in device.profile.quirks:
+            if not isinstance(quirk, Shows):
+                continue
+            if quirk.when is not None:
+                values = value_at(device.profile, layer.standing(device, facts), socket.port)
+                if holds(quirk.when, values, layer.around(device, facts), socket.port) is False:
+                    continue
+            hz = parse_mode(mode)[2]
+            words = quirk.says.replace("{mode}", mode_name(mode)).replace("{hz}", str(hz)).replace("{bits}", str(bits))
+            code = "read_out" if quirk.trust else "false_read_out"
+            found.append(_note(code, socket, place=quirk.place, says=words, because=quirk.because))
+    return found
+
+
+def _control(layer: Layer, result: RunResult) -> list[Reason]:
+    faults = [a for a in addresses(layer, result.run.sink) if a.fault]
+    on_path = {h.out.device for h in result.path}
+    return [_note("no_address", None, box=layer.rig.devices[a.device].label, fault=a.fault)
+            for a in faults if a.device in on_path]  # fmt: skip

@@ -1,0 +1,26 @@
+"""What every part of a gear profile shares: strict frozen models, identifiers, where a figure comes from."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Ident = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
+Provenance = Literal["document", "common_practice", "measured_here", "makers_claim", "guess"]
+Version = Annotated[str, Field(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6}){0,3}$")]  # firmware: numbers and dots
+
+
+class Model(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
+
+
+def version_key(version: str) -> tuple[int, ...] | None:
+    """A firmware version as numbers to compare, trailing zeros dropped; None when it is not numbers and dots."""
+    parts = version.split(".")
+    if not all(p.isdigit() and p.isascii() and len(p) <= 6 for p in parts):
+        return None
+    numbers = [int(p) for p in parts]
+    while numbers and numbers[-1] == 0:
+        numbers.pop()
+    return tuple(numbers)

@@ -1,0 +1,104 @@
+"""What a device does besides the plain: quirks as data. Each says why, and may have a firmware range."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from wavilex.core.gear.common import Ident, Model, Provenance
+from wavilex.core.gear.conditions import Condition, Firmware
+from wavilex.core.gear.ports import Video
+
+StoredBy = Literal["input", "resolution", "rate", "range", "mode"]
+
+
+class _Quirk(Model):
+    """firmware: the versions that have it. comes_and_goes: not there every time. seen: year and month."""
+
+    id: Ident
+    because: Annotated[str, Field(min_length=1, max_length=160)]
+    source: Provenance = "makers_claim"
+    firmware: Firmware | None = None
+    comes_and_goes: bool = False
+    seen: Annotated[str, Field(pattern=r"^\d{4}-\d{2}$")] | None = None
+
+
+class Limits(_Quirk):
+    """While `when` holds (always, when left out), the ports carry no more than `limits`. It only narrows."""
+
+    kind: Literal["limits"]
+    when: Condition | None = None
+    ports: tuple[Ident, ...] = ()
+    limits: Video
+
+
+class _OfSetting(_Quirk):
+    """About a setting, or some of its options."""
+
+    setting: Ident
+    options: tuple[Ident, ...] = ()
+
+
+class Requires(_OfSetting):
+    """The setting is greyed out unless `when` holds; it then reads `reads`, or its default."""
+
+    kind: Literal["requires"]
+    when: Condition
+    reads: Ident | None = None
+
+
+class Excludes(_OfSetting):
+    """While `when` holds the setting, or these options, cannot be chosen; it then reads `reads`, or its default."""
+
+    kind: Literal["excludes"]
+    when: Condition
+    reads: Ident | None = None
+
+
+class Forces(_OfSetting):
+    """When `when` starts to hold the device itself sets the setting to `to`; `returns`: it comes back at each start."""
+
+    kind: Literal["forces"]
+    when: Condition
+    to: Ident
+    returns: bool = False
+
+
+class Inert(_OfSetting):
+    """While `when` holds the setting can be chosen and does nothing."""
+
+    kind: Literal["inert"]
+    when: Condition
+
+
+class Remembers(_Quirk):
+    """What the device stores these settings under (all, when left out): each combination has values of its own."""
+
+    kind: Literal["remembers"]
+    settings: tuple[Ident, ...] = ()
+    by: Annotated[tuple[StoredBy, ...], Field(min_length=1)]
+
+
+class Shows(_Quirk):
+    """A read-out: where it is, what it says (`{mode}`, `{hz}`, `{bits}` are the signal's), whether to trust it."""
+
+    kind: Literal["shows"]
+    place: Annotated[str, Field(min_length=1, max_length=60)]
+    says: Annotated[str, Field(min_length=1, max_length=80)]
+    when: Condition | None = None
+    trust: bool = True
+
+
+class AddsLag(_Quirk):
+    """Lag added while `when` holds, in ms; claimed or measured by `source`."""
+
+    kind: Literal["lag"]
+    when: Condition | None = None
+    adds_ms: Annotated[float, Field(gt=0, le=1000)]
+
+
+Quirk = Annotated[
+    Limits | Requires | Excludes | Forces | Inert | Remembers | Shows | AddsLag, Field(discriminator="kind")
+]
+OfSetting = Requires | Excludes | Forces | Inert

@@ -1,0 +1,121 @@
+"""How a device's settings really stand: what is greyed out, what the device sets itself, what does nothing.
+
+Forced and greyed-out values are followed to a fixed point, bounded; a cycle leaves the setting unknown.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from wavilex.core.gear.conditions import NOWHERE, Surroundings, holds
+from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.quirks import Excludes, Forces, Inert, OfSetting, Requires
+
+Place = tuple[str, str]  # scope port id or "", setting id
+ChosenOf = Callable[[str, str], str | None]
+_MOST_ROUNDS = 16
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """One setting at one scope. value None: not known.
+
+    greyed, forced, inert: the quirk that does it. barred: options that cannot be chosen, with the quirk.
+    cycle: the device's own rules chase each other here.
+    """
+
+    chosen: str | None
+    value: str | None
+    greyed: OfSetting | None = None
+    forced: Forces | None = None
+    inert: Inert | None = None
+    barred: tuple[tuple[str, OfSetting], ...] = ()
+    cycle: bool = False
+
+
+def stand(profile: Profile, chosen_of: ChosenOf, around: Surroundings = NOWHERE) -> dict[Place, Standing]:
+    """Every setting of a device as it stands, given what was chosen."""
+    chosen = {(scope, s.id): chosen_of(scope, s.id) for s in profile.settings for scope in (s.ports or ("",))}
+    now = {place: Standing(value, value) for place, value in chosen.items()}
+    if not profile.setting_quirks:
+        return now
+    for _ in range(_MOST_ROUNDS):
+        after = {place: _one(profile, place, chosen[place], now, around) for place in now}
+        if after == now:
+            return now
+        moving = {place for place in now if after[place].value != now[place].value}
+        now = after
+    return {
+        place: Standing(s.chosen, None, s.greyed, s.forced, s.inert, s.barred, cycle=True) if place in moving else s
+        for place, s in now.items()
+    }
+
+
+def value_at(profile: Profile, now: Mapping[Place, Standing], scope: str) -> Callable[[str], str | None]:
+    """Values of settings as seen at a socket: those stored per socket are read there."""
+
+    def value(name: str) -> str | None:
+        setting = profile.setting(name)
+        place = (scope if setting and setting.ports else "", name)
+        return now[place].value if place in now else None
+
+    return value
+
+
+def _one(
+    profile: Profile, place: Place, chosen: str | None, now: Mapping[Place, Standing], around: Surroundings
+) -> Standing:
+    scope, name = place
+    setting = profile.setting(name)
+    assert setting is not None
+    value, unsure = chosen, False
+    greyed: OfSetting | None = None
+    forced: Forces | None = None
+    inert: Inert | None = None
+    barred: list[tuple[str, OfSetting]] = []
+    for quirk in profile.setting_quirks:
+        if quirk.setting != name:
+            continue
+        there = True if quirk.firmware is None else quirk.firmware.holds(around.firmware)
+        held = holds(quirk.when, value_at(profile, now, scope), around, scope)
+        acts = _and(there, _not(held) if isinstance(quirk, Requires) else held)
+        if acts is False:
+            continue
+        if isinstance(quirk, Requires | Excludes):
+            stopped = _stopped(setting, quirk)
+            if acts and set(stopped) == {o.id for o in setting.options}:
+                greyed, value = quirk, quirk.reads or setting.default
+            elif acts:
+                barred += [(o, quirk) for o in stopped]
+            if value in stopped and greyed is None:
+                value = (quirk.reads or _first_free(setting, stopped)) if acts else None
+                unsure = unsure or acts is None
+        elif isinstance(quirk, Forces):
+            if acts:
+                forced, value = quirk, quirk.to
+            elif value != quirk.to:
+                unsure = True
+        elif acts and (not quirk.options or value in quirk.options):
+            inert = quirk
+    return Standing(chosen, None if unsure else value, greyed, forced, inert, tuple(barred))
+
+
+def _stopped(setting: Setting, quirk: Requires | Excludes) -> tuple[str, ...]:
+    return quirk.options or tuple(o.id for o in setting.options)
+
+
+def _first_free(setting: Setting, stopped: tuple[str, ...]) -> str:
+    if setting.default not in stopped:
+        return setting.default
+    return next(o.id for o in setting.options if o.id not in stopped)
+
+
+def _not(a: bool | None) -> bool | None:
+    return None if a is None else not a
+
+
+def _and(a: bool | None, b: bool | None) -> bool | None:
+    if a is False or b is False:
+        return False
+    return None if a is None or b is None else True
