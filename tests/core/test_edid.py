@@ -37,6 +37,7 @@ SCREENS = [
     for p in starter_profiles().values()
     if p.role == "screen"
     for port in p.inputs()
+    if port.kind == "hdmi"
     for option in [o.id for s in p.settings if s.id == "format" for o in s.options] or [""]
 ]
 

@@ -38,10 +38,10 @@ def test_a_profile_survives_its_own_data(profile: Profile) -> None:
     ("old", "new", "line", "word"),
     [
         ("role: screen", "role: hammer", 5, "role"),
-        ("  tmds_mhz: 600", "  tmds_mhz: 6000", 22, "tmds_mhz"),
-        ('"vic:97", "vic:96", "vic:95"', '"vic:9997", "vic:96", "vic:95"', 24, "vic:9997"),
+        ("  tmds_mhz: 600", "  tmds_mhz: 6000", 24, "tmds_mhz"),
+        ('"vic:97", "vic:96", "vic:95"', '"vic:9997", "vic:96", "vic:95"', 26, "vic:9997"),
         ("    default: basic", "    default: widest", None, "default"),
-        ("  frl: none", "  frl: none\n  speed: 9", 24, "speed"),
+        ("  frl: none", "  frl: none\n  speed: 9", 26, "speed"),
         ("wavilex_profile: 1", "wavilex_profile: 2", 1, "wavilex_profile"),
         ("when: {setting: format, is: basic}", "when: {setting: shape, is: basic}", None, "shape"),
     ],

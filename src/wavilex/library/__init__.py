@@ -11,7 +11,7 @@ from wavilex.core.gear.profile import Profile, parse_profile
 @cache
 def starter_profiles() -> dict[str, Profile]:
     """Every starter profile by id, in order of role and name. Raises ProfileError on a bad file."""
-    order = {"source": 0, "repeater": 1, "screen": 2}
+    order = {"source": 0, "repeater": 1, "screen": 2, "sound": 3}
     found = [
         parse_profile(f.read_text(encoding="utf-8")) for f in files(__name__).iterdir() if f.name.endswith(".yaml")
     ]

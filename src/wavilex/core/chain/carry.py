@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
-from wavilex.core.chain.choice import delivers, has_hdr_at, title_signals
+from wavilex.core.chain.choice import delivers, has_hdr_at, signals_of, title_signals
 from wavilex.core.chain.offer import (
     CHROMA_ALLOWS,
     advertise,
@@ -106,7 +106,8 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     timing, mode_item = _judge_mode(read, seen, want)
     signals, chroma_item = _judge_chroma(read, timing, want)
     chosen = title_signals(layer, run, read, seen, capacities[0], want)
-    source_item = _judge_source(stations[0], chosen, want)
+    could = bool(chosen) and bool(signals_of(want.mode, read, seen, capacities[0], want.audio))
+    source_item = _judge_source(stations[0], chosen if could else [], want)
     asked = choose(signals, capacities)
     links = tuple(
         LinkResult(hop, cap, check_link(demand(asked), cap)) for hop, cap in zip(path, capacities, strict=True)
@@ -160,7 +161,10 @@ def _judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tup
 
 
 def _judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) -> Item:
-    """Does the source send the mode, and does it choose it, or one as good, when a title starts?"""
+    """Does the source send the mode, and does it choose it, or one as good, when a title starts?
+
+    chosen: its choice, where it could have sent what is wanted; what links stop is not the source's doing.
+    """
     words = {"mode": mode_name(want.mode)}
     code = ""
     if not sends(source.state, want.mode):

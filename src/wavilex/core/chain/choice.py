@@ -22,17 +22,19 @@ def title_signals(
 ) -> list[DigitalVideo]:
     """The signals of the mode the source picks when a title starts, preferred first; none where nobody knows."""
     order = layer.rig.devices[run.source].profile.prefers
-    for mode in order or ():
-        timing = timing_for(seen.modes, mode) if sends(stations[0].state, mode) else None
-        if timing is None:
-            continue
-        carried = [
-            s for s in common_signals(stations, timing, PREFERRED, 8, want.audio)
-            if check_link(demand(s), capacity).fits
-        ]  # fmt: skip
-        if carried:
-            return carried
-    return []
+    ways = (signals_of(mode, stations, seen, capacity, want.audio) for mode in order or ())
+    return next((w for w in ways if w), [])
+
+
+def signals_of(
+    mode: str, stations: Sequence[Station], seen: PortState, capacity: Capacity, audio: str
+) -> list[DigitalVideo]:
+    """What the source may send of a mode, as far as it reads its far end and its own lead carries; preferred first."""
+    timing = timing_for(seen.modes, mode) if sends(stations[0].state, mode) else None
+    if timing is None:
+        return []
+    offered = common_signals(stations, timing, PREFERRED, 8, audio)
+    return [s for s in offered if check_link(demand(s), capacity).fits]
 
 
 def delivers(mode: str, wanted: str) -> bool:

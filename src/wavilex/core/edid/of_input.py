@@ -27,13 +27,14 @@ def factory_settings(profile: Profile, chosen: Mapping[str, str] | None = None) 
 def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> SinkSpec:
     """What the input would say. Raises EdidError when the profile does not know enough to say it."""
     port = profile.port(port_id)
-    if port is None or port.direction != "in":
-        names = ", ".join(p.id for p in profile.inputs())
+    inputs = [p for p in profile.inputs() if p.kind == "hdmi"]
+    if port is None or port not in inputs:
+        names = ", ".join(p.id for p in inputs)
         raise EdidError(f"{profile.name} has no input {port_id!r}; one of {names}", where="--input")
     state = resolve(profile, {}, setting_of)[port_id]
     if state.modes is None or state.modes == ANY or state.tmds_hz is None or state.encodings is None:
         raise EdidError(f"the profile of {profile.name} does not say the modes, rate and depths of {port_id}")
-    number = [p.id for p in profile.inputs()].index(port_id) + 1
+    number = inputs.index(port) + 1
     rgb = state.encodings["rgb"]
     deep = tuple(b for b in rgb if b > 8)
     yuv444 = bool(state.encodings["444"])

@@ -101,7 +101,7 @@ class Profile(Model):
     quirks: tuple[Quirk, ...] = ()
     picture_modes: tuple[Annotated[str, Field(min_length=1, max_length=40)], ...] = ()
     claims: tuple[LagClaim, ...] = ()
-    cautions: tuple[Literal["large_screen", "burn_in", "own_power"], ...] = ()
+    cautions: tuple[Literal["large_screen", "burn_in", "own_power", "old_supply", "tube", "flicker"], ...] = ()
 
     @model_validator(mode="after")
     def _whole(self) -> Profile:
