@@ -180,6 +180,12 @@ def every_move(r: Rig) -> list[Move]:
             elif socket.device == here.device and x.uid < other.uid:
                 op = {"op": "swap_leads", "end": "b", "leads": [x.uid, other.uid]}
                 moves.append(Move("swap", (op,), ""))
+    for x, y in itertools.permutations(r.leads.values(), 2):
+        if x.plan[1] and y.plan[0] and y.plan[1] and x.plan[1].device == y.plan[0].device:
+            to = {"device": y.plan[1].device, "port": y.plan[1].port}
+            ops = ({"op": "move_lead", "lead": y.uid, "end": "b", "to": None},
+                   {"op": "move_lead", "lead": x.uid, "end": "b", "to": to})  # fmt: skip
+            moves.append(Move("reroute", ops, ""))
     return moves
 
 

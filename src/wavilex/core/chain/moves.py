@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside
-from wavilex.core.chain.paths import Hop, Layer
+from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Socket
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
@@ -65,6 +66,7 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
             add(_other_sockets(layer, result, station.socket))
     for hop in result.path:
         add(_reroutes(layer, result.run, hop))
+    add(_bypasses(layer, result.path))
     return list(moves.values())
 
 
@@ -173,6 +175,21 @@ def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
         passed = layer.rig.devices[hop.inp.device].label
         note = f"{passed} is left out of the picture path: find its sound another way."
         yield Move("reroute", ops, f"Take lead {lead.label} to {name}, past {passed}", note, 10)
+
+
+def _bypasses(layer: Layer, path: Path) -> Iterator[Move]:
+    """A box left out: the lead into it goes where its own lead went, which comes out."""
+    for hop, onward in pairwise(path):
+        lead, freed = layer.rig.leads[hop.lead], layer.rig.leads[onward.lead]
+        if lead.kind != freed.kind:
+            continue
+        loose = {"op": "move_lead", "layer": layer.name, "lead": freed.uid, "end": "b", "to": None}
+        ops = (loose, _plug(layer, lead.uid, "b", onward.inp), _select(layer, onward.inp))
+        passed, name = layer.rig.devices[hop.inp.device].label, layer.rig.socket_name(onward.inp)
+        note = f"{passed} is left out of the picture path; lead {freed.label} comes out."
+        yield Move(
+            "reroute", ops, f"Take lead {lead.label} to {name} in place of {freed.label}, past {passed}", note, 10
+        )
 
 
 def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
