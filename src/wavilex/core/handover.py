@@ -9,7 +9,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
 from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
-from wavilex.core.chain.table import nearest
+from wavilex.core.chain.table import nearest_of
 from wavilex.core.link.words import cable_text, source_of
 
 CAUTIONS = {
@@ -83,7 +83,7 @@ def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
         if reason is not None:
             why += f". {render(reason, rig)}"
     else:
-        _rate, detail = nearest(layer, result.run)
+        _rate, detail = nearest_of(layer, result)
         best = best_data(detail)
         chosen = f"until lifted: {best['name']}" if best else "nothing yet"
         why = render(reason, rig) if reason else ""

@@ -24,7 +24,7 @@ from wavilex.core.chain.offer import (
 from wavilex.core.chain.paths import Hop, Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Want
-from wavilex.core.chain.why import guess_reasons, link_reasons, unsteady_reasons
+from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
@@ -96,10 +96,29 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     paths = layer.paths(run)
     if not paths:
         return _unjoined(layer.rig, run)
-    path = paths[0]
     facts = facts_of_want(want)
+    path = layer.digital(paths[0])
     stations = layer.stations(path, facts)
     beside = layer.beside(path, facts)
+    key = (
+        run, want, paths[0], tuple(layer.rig.leads[h.lead].cable for h in path),
+        tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
+    )  # fmt: skip
+    kept = layer.states.results
+    if key not in kept:
+        kept[key] = _judge(layer, run, want, paths[0], path, stations, beside)
+    found: RunResult = kept[key]
+    return found
+
+
+def _judge(
+    layer: Layer, run: Run, want: Want, whole: Path, path: Path, stations: list[Station], beside: list[Station]
+) -> RunResult:
+    """Hold the want against every socket and link of a path; `path` are its digital links."""
+    analogue = analogue_reasons(layer, whole)
+    if not path:
+        return _unread(run, whole, analogue)
+    facts = facts_of_want(want)
     read = [*stations, *beside]
     seen = advertise(layer, stations, beside)
     capacities = path_capacities(layer, stations, path)
@@ -114,6 +133,7 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     )
     leanest = min(signals, key=lambda s: demand(s).tb_active)
     reasons = link_reasons(layer, links, asked, leanest)
+    reasons += analogue
     link_item = Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))
     guesses = [*guess_reasons(stations), *unsteady_reasons(layer, stations, facts)]
     features = _judge_features(layer, run, read, want)
@@ -130,7 +150,7 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     verdict = worst([i.verdict for i in items if i.blocking])
     alternatives = tuple(s for s in signals if s != asked and _all_fit(s, capacities))
     return RunResult(
-        run, verdict, path, asked, chosen[0] if chosen else None, links, tuple(items), alternatives,
+        run, verdict, whole, asked, chosen[0] if chosen else None, links, tuple(items), alternatives,
         tuple(stations), tuple(beside),
     )  # fmt: skip
 
@@ -139,6 +159,12 @@ def _unjoined(rig: Rig, run: Run) -> RunResult:
     words = {"source": rig.devices[run.source].label, "sink": rig.devices[run.sink].label}
     reason = Reason("not_connected", "joined", "blocked", data=words)
     return RunResult(run, "blocked", (), None, None, (), (Item("joined", "blocked", True, (reason,)),))
+
+
+def _unread(run: Run, path: Path, analogue: list[Reason]) -> RunResult:
+    """A run without any digital link: joined, and nothing here judges it."""
+    items = (Item("joined", "fits", True), Item("link", "unknown", True, tuple(analogue)))
+    return RunResult(run, "unknown", path, None, None, (), items)
 
 
 def _judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tuple[Timing, Item]:

@@ -76,34 +76,35 @@ def move_lead(rig: Rig, change: Change) -> Applied:
             f"{rig.socket_name(socket)} already holds lead {taken.label if taken else ''}; swap the two leads",
         )
     after = _set_end(rig, lead, layer, end, socket)
-    _no_loop(after, layer)
+    _no_loop(after, layer, lead.uid)
     back = {"op": "move_lead", "layer": layer, "lead": lead.uid, "end": end, "to": plain(before)}
     return after, [back]
 
 
-def _no_loop(rig: Rig, layer: str) -> None:
-    onward: dict[str, set[str]] = {}
+def _no_loop(rig: Rig, layer: str, uid: str) -> None:
+    """The picture a lead now carries must not come back to the box it left."""
+    start, end = rig.leads[uid].ends(layer)
+    if start is None or end is None or _sound_only(rig, start):
+        return
+    onward: dict[str, list[str]] = {}
     for lead in rig.leads.values():
         a, b = lead.ends(layer)
-        if a and b and lead.kind in ("hdmi", "analogue") and not _sound_only(rig, a):
-            onward.setdefault(a.device, set()).add(b.device)
-    done: set[str] = set()
-
-    def walk(device: str, above: tuple[str, ...]) -> None:
-        need(device not in above, "that would make a loop: a box would feed itself")
-        if device not in done:
-            for following in onward.get(device, ()):
-                walk(following, (*above, device))
-            done.add(device)
-
-    for device in list(onward):
-        walk(device, ())
+        if a is not None and b is not None and not _sound_only(rig, a):
+            onward.setdefault(a.device, []).append(b.device)
+    waiting, seen = [end.device], {end.device}
+    while waiting:
+        box = waiting.pop()
+        need(box != start.device, "that would make a loop: a box would feed itself")
+        for following in onward.get(box, ()):
+            if following not in seen:
+                seen.add(following)
+                waiting.append(following)
 
 
 def _sound_only(rig: Rig, out: Socket) -> bool:
-    """A bar's socket: its lead brings the screen's sound back, no picture goes round."""
+    """No picture leaves this socket: a sound socket, or a bar's, whose lead brings the screen's sound back."""
     profile = rig.devices[out.device].profile
-    return profile.port(out.port) not in profile.outputs()
+    return all(p.id != out.port for p in profile.outputs())
 
 
 def swap_leads(rig: Rig, change: Change) -> Applied:
@@ -118,7 +119,8 @@ def swap_leads(rig: Rig, change: Change) -> Applied:
         for lead, socket in ((first, two), (second, one)):
             _same_plug(rig, socket, lead.ends(layer)[end == "a"])
     after = _set_end(_set_end(rig, first, layer, end, two), second, layer, end, one)
-    _no_loop(after, layer)
+    _no_loop(after, layer, first.uid)
+    _no_loop(after, layer, second.uid)
     restore = []
     for choice in change.get("select", ()):
         after, back = select_input(after, {**choice, "layer": layer})

@@ -154,10 +154,13 @@ def _differs(before: RunResult, after: RunResult) -> bool:
 
 def _needs(start: Layer, result: RunResult) -> str:
     """What a box would have to be, when nothing cheaper does it: of the first reason no move lifts."""
-    stubborn = [r for r in result.reasons if r.verdict == "blocked" and not _liftable(start, result, r)]
+    blocking = [r for i in result.items if i.blocking for r in i.reasons]
+    stubborn = [r for r in blocking if r.verdict == "blocked" and not _liftable(start, result, r)]
     reason = next(iter(stubborn), result.limiting)
     if reason is None:
         return ""
+    if reason.verdict == "unknown":
+        return f"Find out first: {render(reason, start.rig)}"
     want = result.run.want
     parts = [mode_name(want.mode)]
     if want.hdr != "off":

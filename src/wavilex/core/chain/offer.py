@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import reduce
+from functools import lru_cache, reduce
 
 from wavilex.core.chain.paths import Layer, Path, Station
-from wavilex.core.chain.rig import Want
+from wavilex.core.chain.rig import Run, Want
+from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import ANY, PortState, through
 from wavilex.core.link.check import Capacity, End, cable_capacity
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
@@ -18,6 +19,30 @@ from wavilex.core.video.timing import Timing
 PREFERRED = ("rgb", "444", "422", "420")  # a source sends the fullest chroma it may
 HDR_BITS = 10
 CHROMA_ALLOWS = {"444": ("rgb", "444"), "422": ("rgb", "444", "422"), "any": PREFERRED}
+
+
+def read_run(layer: Layer, run: Run, signal: SignalFacts | None = None) -> tuple[list[Station], list[Capacity]] | None:
+    """The stations and link capacities of a run's digital part; None when it is not joined or has none.
+
+    signal: the one in question, for boxes whose limits depend on it.
+    """
+    paths = layer.paths(run)
+    path = layer.digital(paths[0]) if paths else ()
+    if not path:
+        return None
+    stations = layer.stations(path, signal)
+    return stations, path_capacities(layer, stations, path)
+
+
+def read_for(
+    layer: Layer, run: Run, timing: Timing, read: tuple[list[Station], list[Capacity]]
+) -> tuple[list[Station], list[Capacity]]:
+    """What was read of a run, again for one timing where a box on the way asks for the signal."""
+    devices = layer.rig.devices
+    if not any(devices[s.socket.device].profile.asks_signal for s in read[0]):
+        return read
+    facts = SignalFacts(timing.h_active, timing.frame_height, timing.nominal_hz, run.want.hdr, run.want.vrr)
+    return read_run(layer, run, facts) or read
 
 
 def path_capacities(layer: Layer, stations: Sequence[Station], path: Path) -> list[Capacity]:
@@ -57,6 +82,7 @@ def advertise(layer: Layer, stations: Sequence[Station], beside: Sequence[Statio
     return seen
 
 
+@lru_cache(maxsize=8192)
 def timing_for(modes: tuple[str, ...] | str | None, mode: str) -> Timing | None:
     """The timing a sink's list gives a mode; the usual one where the list is `any` or unknown; None if absent."""
     if modes is None or modes == ANY:

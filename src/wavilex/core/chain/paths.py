@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from itertools import pairwise
+from typing import Any
 
 from wavilex.core.chain.rig import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
@@ -14,6 +15,7 @@ from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16
 MOST_PATHS = 32
+MOST_KEPT = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,10 +31,14 @@ Path = tuple[Hop, ...]
 
 
 class States:
-    """Port states, remembered by what they depend on, so that rigs that differ little share them."""
+    """Port states and run results, remembered by what they depend on: rigs that differ little share them.
+
+    results: keys hold the identity of port states, which live as long as they are kept here.
+    """
 
     def __init__(self) -> None:
         self._kept: dict[object, dict[str, PortState]] = {}
+        self.results: dict[object, Any] = {}
 
     def of(self, rig: Rig, layer: str, device: Device, around: Surroundings) -> dict[str, PortState]:
         values = {
@@ -48,6 +54,9 @@ class States:
             around.firmware, around.shown_input, tuple(around.plugged.items()), around.signal,
         )  # fmt: skip
         if key not in self._kept:
+            if len(self._kept) >= MOST_KEPT or len(self.results) >= MOST_KEPT:
+                self._kept.clear()
+                self.results.clear()
             self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
         return self._kept[key]
 
@@ -70,6 +79,27 @@ class Layer:
             for socket in lead.ends(name):
                 if socket is not None:
                     self._lead_of.setdefault(socket, lead)
+
+    def with_plugged(self, lead: Lead) -> Layer:
+        """This layer with one lead's ends as given and all else the same; cheaper than a rig of its own."""
+        other = Layer.__new__(Layer)
+        other.rig, other.name, other.states = self.rig, self.name, self.states
+        wired = any(d.profile.asks_wiring for d in self.rig.devices.values())
+        other._state = {} if wired else self._state
+        other._lead_of = {s: x for s, x in self._lead_of.items() if x.uid != lead.uid}
+        other._lead_of.update({s: lead for s in lead.ends(self.name) if s is not None})
+        return other
+
+    def reached_from(self, device: str) -> set[str]:
+        """The boxes a picture entering this one gets to, itself included."""
+        seen, waiting = {device}, [device]
+        while waiting:
+            box = waiting.pop()
+            if self.rig.devices[box].profile.role == "repeater":
+                new = {h.inp.device for h in self.hops_from(box)} - seen
+                seen |= new
+                waiting += new
+        return seen
 
     def state(self, socket: Socket, signal: SignalFacts | None = None) -> PortState:
         """A socket's state; for a signal in question, where its box asks about one."""
@@ -160,6 +190,10 @@ class Layer:
             chosen = self.rig.selected_input(self.name, hop.inp.device, out if matrix else "")
             wrong += chosen is not None and chosen != hop.inp.port
         return wrong
+
+    def digital(self, path: Path) -> Path:
+        """The HDMI links of a path, judged by rate; analogue ones before or after have rules of their own."""
+        return tuple(h for h in path if self.rig.leads[h.lead].kind == "hdmi")
 
     def stations(self, path: Path, signal: SignalFacts | None = None) -> list[Station]:
         """Every socket a path passes, in order, with its state for the signal in question."""

@@ -184,6 +184,10 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"to about {r.data['limit']}. An active or optical lead settles it, or a proof of this one."
     ),
     "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than 98 % of the link.",
+    "analogue_link": lambda r, rig: (
+        f"Lead {rig.leads[str(r.lead)].label} brings an analogue picture to {_where(r, rig)}: whether its scan rate is "
+        "taken is not worked out yet; look, or ask the manual."
+    ),
     "scaled_down": lambda r, rig: (
         f"{_where(r, rig)} scales {r.data['mode']} down to its {r.data['panel']} panel: less sharp, and later."
     ),

@@ -12,7 +12,7 @@ from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.rig import Rig
 from wavilex.core.chain.sound import sound_data, sound_of
-from wavilex.core.chain.table import Best, Row, nearest
+from wavilex.core.chain.table import Best, Row, nearest_of
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.rates import ceiling_text
@@ -83,6 +83,14 @@ def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
     }
 
 
+def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
+    """The links of a run; all but the leads' labels is remembered beside its result."""
+    kept, key = layer.states.results, ("links", id(result))
+    if key not in kept or kept[key][0] is not result:
+        kept[key] = (result, [link_data(x, layer.rig) for x in result.links])
+    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in kept[key][1]]
+
+
 def _short(v: LinkVerdict) -> str:
     if v.transport == "frl" and v.capacity.frl is not None:
         return f"{v.capacity.frl.total_gbps} Gb/s"
@@ -146,7 +154,7 @@ def table_data(rows: Sequence[Row]) -> dict[str, Any]:
 def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
     """Everything the interface shows of one run, but its fixes."""
     rig = layer.rig
-    rate, detail = nearest(layer, result.run)
+    rate, detail = nearest_of(layer, result)
     limiting = result.limiting
     carried = sent_signal(result) or (detail.signal if detail else None)
     return {
@@ -163,7 +171,7 @@ def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
         "limiting": reason_data(limiting, rig) if limiting else None,
         "items": [item_data(i, rig) for i in result.items],
         "reasons": [reason_data(r, rig) for r in result.reasons],
-        "links": [link_data(x, rig) for x in result.links],
+        "links": _links(layer, result),
         "alternatives": [s.name for s in result.alternatives],
         "best_rate": best_data(rate),
         "best_detail": best_data(detail),

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.choice import has_hdr_at
 from wavilex.core.chain.offer import (
     PREFERRED,
     common_signals,
     least_bits,
-    path_capacities,
+    read_for,
+    read_run,
     sends,
     station_encodings,
     timing_for,
@@ -87,16 +89,18 @@ def _judge(signal: DigitalVideo, capacities: Sequence[Capacity]) -> tuple[str, f
 
 def carry_table(layer: Layer, run: Run) -> list[Row]:
     """Every mode the run's boxes share, by encoding and depth."""
-    paths = layer.paths(run)
-    if not paths:
+    read = read_run(layer, run)
+    if read is None:
         return []
-    stations = layer.stations(paths[0])
-    capacities = path_capacities(layer, stations, paths[0])
     rows = []
-    for timing in shared_timings(stations):
+    for timing in shared_timings(read[0]):
+        stations, capacities = read_for(layer, run, timing, read)
+        taken = all(timing_for(s.state.modes, timing.mode) for s in stations[1:])
         cells = []
         for encoding, bits in COLUMNS:
-            offered = all((encoding, bits) in station_encodings(s, timing, (encoding,), bits) for s in stations)
+            offered = taken and all(
+                (encoding, bits) in station_encodings(s, timing, (encoding,), bits) for s in stations
+            )
             if not offered:
                 cells.append(Cell(encoding, bits, "blocked", None, "not_offered"))
                 continue
@@ -109,17 +113,18 @@ def carry_table(layer: Layer, run: Run) -> list[Row]:
 def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | None, Best | None]:
     """The best signals that do fit, within the want: one for rate, one for detail and HDR."""
     want = want or run.want
-    paths = layer.paths(run)
-    if not paths:
+    read = read_run(layer, run)
+    if read is None:
         return None, None
-    stations = layer.stations(paths[0])
-    capacities = path_capacities(layer, stations, paths[0])
     width, _height, hz = parse_mode(want.mode)
-    hdr_path = all("static" in (s.state.hdr or ()) for s in stations)
     found: list[Best] = []
-    for timing in shared_timings(stations):
+    for timing in shared_timings(read[0]):
         if timing.h_active > width or timing.nominal_hz > hz:
             continue
+        stations, capacities = read_for(layer, run, timing, read)
+        if not all(timing_for(s.state.modes, timing.mode) for s in stations[1:]):
+            continue
+        hdr_path = all("static" in (s.state.hdr or ()) for s in stations)
         for signal in common_signals(stations, timing, PREFERRED, 8, want.audio):
             verdict, used, _ = _judge(signal, capacities)
             if verdict in ("fits", "tight", "compressed"):
@@ -147,6 +152,15 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
     return for_rate, for_detail
 
 
+def nearest_of(layer: Layer, result: RunResult) -> tuple[Best | None, Best | None]:
+    """`nearest` for a run already judged, remembered beside its result."""
+    kept, key = layer.states.results, ("nearest", id(result))
+    if key not in kept or kept[key][0] is not result:
+        kept[key] = (result, nearest(layer, result.run))
+    found: tuple[Best | None, Best | None] = kept[key][1]
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class Explained:
     """One cell of the table explained: what stops or carries it, link by link."""
@@ -164,15 +178,15 @@ class Explained:
 
 def explain(layer: Layer, run: Run, mode: str, encoding: str, bits: int) -> Explained | None:
     """The sums of one signal over the run's fullest link; None when the run is not joined or lacks the mode."""
-    paths = layer.paths(run)
-    if not paths:
+    read = read_run(layer, run)
+    if read is None:
         return None
-    stations = layer.stations(paths[0])
-    timing = next((t for t in shared_timings(stations) if t.mode == mode), None)
+    timing = next((t for t in shared_timings(read[0]) if t.mode == mode), None)
     if timing is None:
         return None
+    stations, capacities = read_for(layer, run, timing, read)
     signal = DigitalVideo(timing, encoding, bits, run.want.audio)
-    results = [check_link(demand(signal), c) for c in path_capacities(layer, stations, paths[0])]
+    results = [check_link(demand(signal), c) for c in capacities]
     fullest = max(results, key=lambda r: (r.verdict == "blocked", r.used or 0))
     verdict = worst([r.verdict for r in results])
     missing = [s for s in stations if (encoding, bits) not in station_encodings(s, timing, (encoding,), bits)]

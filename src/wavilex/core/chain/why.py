@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import quirk_acts
@@ -137,3 +137,12 @@ def unsteady_reasons(layer: Layer, stations: Sequence[Station], signal: SignalFa
                 data = {"seen": quirk.seen}
                 found.append(Reason("comes_and_goes", "picture", "tight", station.socket, origin=origin, data=data))
     return found
+
+
+def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
+    """Analogue links of a path: joined plug to plug; whether a scan rate is taken is not judged by rate."""
+    return [
+        Reason("analogue_link", "link", "unknown", hop.inp, hop.lead)
+        for hop in path
+        if layer.rig.leads[hop.lead].kind == "analogue"
+    ]

@@ -179,17 +179,29 @@ class Profile(Model):
         return any(c.asks_wiring for c in self.conditions)
 
     def port(self, port_id: str) -> Port | None:
-        return next((p for p in self.ports if p.id == port_id), None)
+        return self._by_id.get(port_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, Port]:
+        return {p.id: p for p in self.ports}
 
     def setting(self, setting_id: str) -> Setting | None:
         return next((s for s in self.settings if s.id == setting_id), None)
 
     def inputs(self) -> list[Port]:
         """Sockets that take a picture."""
-        return [p for p in self.ports if p.direction == "in" and p.shows_picture]
+        return self._inputs
 
     def outputs(self) -> list[Port]:
         """Sockets that send a picture."""
+        return self._outputs
+
+    @cached_property
+    def _inputs(self) -> list[Port]:
+        return [p for p in self.ports if p.direction == "in" and p.shows_picture]
+
+    @cached_property
+    def _outputs(self) -> list[Port]:
         return [p for p in self.ports if p.direction == "out" and p.shows_picture and not self._bar_socket(p)]
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from wavilex.core.chain.rig import LEAD_KINDS
 from wavilex.core.gear.profile import profile_data
 from wavilex.library import starter_profiles
+from wavilex.server.jobs import demo_museum
 
 DEMO_UID = "pierhead"
 
@@ -15,16 +17,13 @@ _DEVICES = (
     ("den-console", "Den console", "kelpine-k1", "Den"),
     ("den-receiver", "Den receiver", "ostavar-av940", "Den"),
     ("den-screen", "Den screen", "yarrowby-65s", "Den"),
-    ("museum-console", "Museum console", "brindlo-base", "Museum corner"),
-    ("museum-stick", "Museum stick", "tindrel-stick", "Museum corner"),
-    ("museum-screen", "Museum screen", "yarrowby-50w", "Museum corner"),
+    *((uid, label, profile, demo_museum.ROOM) for uid, label, profile in demo_museum.DEVICES),
 )
 _LEADS = (
     ("A1", "match-pc/hdmi", "match-monitor/hdmi1", "premium", 2000),
     ("B1", "den-console/hdmi", "den-receiver/game", "ultra", 2000),
     ("B2", "den-receiver/out", "den-screen/hdmi3", "ultra", 3000),
-    ("C1", "museum-console/hdmi", "museum-screen/hdmi2", "high_speed", 3000),
-    ("C2", "museum-stick/hdmi", "museum-screen/hdmi1", "high_speed", 1500),
+    *demo_museum.LEADS,
 )
 _FOUND = (
     ("match-monitor", "", "adaptive_sync", "on"),
@@ -38,8 +37,7 @@ _RUNS = (
      {"mode": "2560x1440@144", "chroma": "444", "vrr": True, "low_lag": True}),
     ("den", "Den console", "den-console", "den-screen",
      {"mode": "3840x2160@120", "hdr": "static", "chroma": "444", "bits": 10, "vrr": True, "low_lag": True}),
-    ("museum", "Museum console", "museum-console", "museum-screen",
-     {"mode": "1920x1080@60", "hdr": "static", "bits": 10}),
+    *demo_museum.RUNS,
 )  # fmt: skip
 _TITLES = (
     ("tide", "Tide Racer", [120], True),
@@ -69,7 +67,8 @@ def demo_changes() -> list[dict[str, Any]]:
         ops.append({"op": "add_device", "device": row})
     for uid, a, b, grade, length in _LEADS:
         ends = [_socket(a), _socket(b)]
-        row = {"uid": uid, "label": uid, "grade": grade, "length_mm": length, "found": ends, "plan": ends}
+        made = {"kind": grade} if grade in LEAD_KINDS else {"grade": grade}
+        row = {"uid": uid, "label": uid, **made, "length_mm": length, "found": ends, "plan": ends}
         ops.append({"op": "add_lead", "lead": row})
     for device, scope, key, value in _FOUND:
         ops.append(

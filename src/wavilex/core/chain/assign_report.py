@@ -1,0 +1,111 @@
+"""An assignment in words: who goes where and why, what moves, the runner-up and what each loses by it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wavilex.core.chain.assign import Assignment, Plan
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.reasons import render
+from wavilex.core.chain.rig import Rig
+
+
+def assignment_data(rig: Rig, a: Assignment) -> dict[str, Any]:
+    """Plain data: headline, a row a run, the changes, the runner-up."""
+    runs = list(rig.runs)
+    placed = a.best.results
+    return {
+        "headline": _headline(rig, a),
+        "proved": a.proved,
+        "looked_at": a.looked_at,
+        "moves": a.best.moves,
+        "satisfied": len(a.best.satisfied),
+        "present_satisfied": len(a.present.satisfied),
+        "runs": len(runs),
+        "places": [_row(rig, a, uid, placed.get(uid)) for uid in runs],
+        "boxes": _boxes(rig, a),
+        "ops": list(a.best.ops),
+        "runner_up": _runner_up(rig, a),
+    }
+
+
+def _headline(rig: Rig, a: Assignment) -> str:
+    total, good, now = len(rig.runs), len(a.best.satisfied), len(a.present.satisfied)
+    if not total:
+        return "There is no run to place yet."
+    all_of = "both" if total == 2 else f"all {total}" if total > 2 else "the only"
+    who = f"{all_of} run{'s' if total > 1 else ''} get{'' if total > 1 else 's'} what they want" if good == total else (
+        f"{good} of {total} runs get what they want, and no other way gives more"
+        if a.proved else f"{good} of {total} runs get what they want; time ran out before all ways were seen"
+    )  # fmt: skip
+    if not a.best.ops:
+        return f"It hangs as well as it can: {who}."
+    plugs = f"{a.best.moves} plug{'s' if a.best.moves != 1 else ''}"
+    sets = sum(len(p.settings) for p in a.best.places.values() if p)
+    after = [f"moving {plugs}"] if a.best.moves else []
+    after += [f"{sets} setting{'s' if sets != 1 else ''}"] if sets else []
+    verb = "does" if now == 1 else "do"
+    return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}."
+
+
+def _input_of(rig: Rig, plan: Plan, uid: str) -> tuple[str, str | None, bool]:
+    """The input a run's source gets, its lead, and whether that is a move."""
+    for lead, place in plan.places.items():
+        if place and any(r.run.uid == uid for r in place.results):
+            return rig.socket_name(place.inp), lead, place.moved
+    return "", None, False
+
+
+def _row(rig: Rig, a: Assignment, uid: str, result: RunResult | None) -> dict[str, Any]:
+    name, lead, moved = _input_of(rig, a.best, uid)
+    place = a.best.places.get(lead) if lead else None
+    here, _, _ = _input_of(rig, a.present, uid)
+    return {
+        "run": uid, "label": rig.runs[uid].label, "weight": rig.runs[uid].want.weight,
+        "input": name, "now": here, "lead": rig.leads[lead].label if lead else "", "moved": moved,
+        "verdict": result.verdict if result else "blocked", "good": bool(result and result.good),
+        "why": _why(rig, result),
+        "settings": [{"text": _setting_text(rig, op)} for op in (place.settings if place else ())],
+    }  # fmt: skip
+
+
+def _why(rig: Rig, result: RunResult | None) -> str:
+    if result is None:
+        return "No input is left for it: another source needs each one more."
+    if result.limiting is not None:
+        return render(result.limiting, rig)
+    spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=0)
+    return f"{result.asked.name if result.asked else ''} fits, {spare:.1f} % to spare."
+
+
+def _setting_text(rig: Rig, op: dict[str, Any]) -> str:
+    setting = rig.devices[op["device"]].profile.setting(op["key"])
+    return f"{setting.label} → {setting.option_label(op['value'])}" if setting else ""
+
+
+def _boxes(rig: Rig, a: Assignment) -> list[str]:
+    """Boxes whose own lead moves."""
+    return [
+        f"Lead {rig.leads[uid].label} to {rig.socket_name(socket)}"
+        for uid, socket in a.best.trunks.items() if a.present.trunks.get(uid) != socket
+    ]  # fmt: skip
+
+
+def _runner_up(rig: Rig, a: Assignment) -> dict[str, Any] | None:
+    other = a.runner_up
+    if other is None:
+        return None
+    best, then = a.best.results, other.results
+    loses = []
+    for uid, run in rig.runs.items():
+        had, has = best.get(uid), then.get(uid)
+        where = _input_of(rig, other, uid)[0]
+        if had and had.good and not (has and has.good):
+            loses.append(f"{run.label}, in {where}: {_why(rig, has)}" if where else f"{run.label} finds no input.")
+        elif has and has.good and not (had and had.good):
+            loses.append(f"{run.label} gains by it, in {where}.")
+    if not loses:
+        more = other.moves - a.best.moves
+        loses.append(f"Nobody loses; it moves {more} plug{'s' if more != 1 else ''} more." if more > 0 else
+                     "Nobody loses; it differs only in who sits where.")  # fmt: skip
+    return {"satisfied": len(other.satisfied), "moves": other.moves, "loses": loses, "ops": list(other.ops)}

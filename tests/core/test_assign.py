@@ -1,0 +1,171 @@
+"""The best assignment: against brute force on small rigs, S14, the reason and the runner-up."""
+
+from __future__ import annotations
+
+import itertools
+import random
+
+import pytest
+
+from tests.rigs import device, lead, rig, run, s03, setting
+from wavilex.core.chain.assign import MOVED, _value, assign
+from wavilex.core.chain.assign_report import assignment_data
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Rig, Socket
+from wavilex.core.errors import ChangeError
+
+SOURCES = ("kelpine-k1", "kelpine-k2", "tindrel-stick", "brindlo-base", "yarrowby-d4", "ostavar-one")
+MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60")
+
+
+def random_rig(seed: int) -> Rig:
+    """Two or three sources, a screen, perhaps a switch or a receiver between."""
+    rnd = random.Random(seed)
+    screen = rnd.choice(("yarrowby-65s", "yarrowby-50w", "yarrowby-50i"))
+    inputs = ["hdmi1", "hdmi2", "hdmi3"]
+    ops = [device("tv", screen)]
+    box = rnd.choice((None, "tindrel-s2", "ostavar-av940"))
+    free = [f"tv/{i}" for i in inputs]
+    rnd.shuffle(free)
+    if box:
+        ops += [device("box", box), lead("T", "box/out", free.pop())]
+        free += ["box/in1", "box/in2"] if box == "tindrel-s2" else ["box/game", "box/disc"]
+        rnd.shuffle(free)
+    for n in range(rnd.choice((2, 2, 3))):
+        source = rnd.choice(SOURCES)
+        grade = rnd.choice(("ultra", "premium"))
+        ops += [device(f"s{n}", source), lead(f"L{n}", f"s{n}/hdmi", free[n], grade)]
+        hdr = rnd.choice(("off", "static"))
+        weight = rnd.choice((1, 1, 3))
+        ops.append(run(f"r{n}", f"s{n}", "tv", mode=rnd.choice(MODES), hdr=hdr, weight=weight))
+    if screen == "yarrowby-50w":
+        ops.append(setting("tv", "hdmi1", "format", rnd.choice(("basic", "wide"))))
+    return rig(*ops)
+
+
+def brute(r: Rig) -> int:
+    """The best value over every way to plug every lead (and every setting of the inputs used), by really doing it."""
+    leads = list(r.leads.values())
+    inputs = [Socket(d.uid, p.id) for d in r.devices.values() for p in d.profile.inputs()]
+    loose = [{"op": "move_lead", "lead": x.uid, "end": "b", "to": None} for x in leads]
+    bare, _ = apply(r, loose)
+    best = -(10**18)
+    for sockets in itertools.permutations(inputs, len(leads)):
+        if any(x.uid == "T" and s.device != "tv" for x, s in zip(leads, sockets, strict=True)):
+            continue
+        ops = [
+            {"op": "move_lead", "lead": x.uid, "end": "b", "to": {"device": s.device, "port": s.port}}
+            for x, s in zip(leads, sockets, strict=True)
+        ]
+        try:
+            there, _ = apply(bare, ops)
+        except ChangeError:
+            continue
+        moved = [x.uid for x, s in zip(leads, sockets, strict=True) if x.plan[1] != s]
+        best = max(best, _best_settings(there, dict(zip((x.uid for x in leads), sockets, strict=True)), moved))
+    return best
+
+
+def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> int:
+    """Settings of one input touch only the lead in it: each source's best, summed."""
+    total = -MOVED * ("T" in moved)
+    for uid, socket in at.items():
+        if uid == "T":
+            continue
+        runs = [x for x in r.runs.values() if x.uid == f"r{uid[1:]}"]
+        device_ = r.devices[socket.device]
+        choices = []
+        for s in device_.profile.settings:
+            if socket.port in s.ports:
+                now = r.setting_value("plan", device_.uid, socket.port, s)
+                choices.append([None] + [(s.id, o.id) for o in s.options if o.id != now])
+        values = []
+        for pick in itertools.product(*choices):
+            ops = [setting(device_.uid, socket.port, k, v) for k, v in (p for p in pick if p)]
+            if len(ops) > 2:
+                continue
+            there, _ = apply(r, ops)
+            results = [run_result(Layer(there), x) for x in runs]
+            if any(x.path for x in results):
+                values.append(_value(results, uid in moved, len(ops)))
+        total += max([*values, 0]) if values else 0
+    return total
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_the_assignment_is_the_best_there_is(seed: int) -> None:
+    """Reference: every plugging done one by one with the real changes."""
+    r = random_rig(seed)
+    found = assign(r)
+    assert found.proved
+    assert found.best.value == brute(r)
+    after, _ = apply(r, found.best.ops)
+    good = {x.uid for x in after.runs.values() if run_result(Layer(after), x).good}
+    assert good == set(found.best.satisfied)
+
+
+def test_s03_as_an_assignment_is_the_swap() -> None:
+    found = assign(s03())
+    said = assignment_data(s03(), found)
+    assert sorted(found.best.satisfied) == ["base", "stick"]
+    assert said["moves"] == 2
+    assert said["present_satisfied"] == 1
+    assert said["headline"] == "Both runs get what they want after moving 2 plugs; as it hangs 1 of 2 does."
+    assert said["runner_up"]["loses"]
+
+
+def test_what_is_already_best_is_said_to_be() -> None:
+    r, _ = apply(s03(), assign(s03()).best.ops)
+    said = assignment_data(r, assign(r))
+    assert said["ops"] == []
+    assert said["headline"] == "It hangs as well as it can: both runs get what they want."
+
+
+def test_weight_decides_who_gets_the_one_fast_input() -> None:
+    def two(weight_a: int, weight_b: int) -> str:
+        r = rig(
+            device("a", "kelpine-k1"), device("b", "kelpine-k1"), device("tv", "yarrowby-50i"),
+            device("c", "kelpine-k1"), lead("A", "a/hdmi", "tv/hdmi3"), lead("B", "b/hdmi", "tv/hdmi1"),
+            lead("C", "c/hdmi", "tv/hdmi2"),
+            setting("a", "", "fast_refresh", "on"), setting("b", "", "fast_refresh", "on"),
+            setting("c", "", "fast_refresh", "on"),
+            run("ra", "a", "tv", mode="3840x2160@120", weight=weight_a),
+            run("rb", "b", "tv", mode="3840x2160@120", weight=weight_b),
+            run("rc", "c", "tv", mode="3840x2160@120", weight=9),
+        )  # fmt: skip
+        return next(uid for uid in ("ra", "rb") if uid in assign(r).best.satisfied)
+
+    assert two(2, 1) == "ra"
+    assert two(1, 2) == "rb"
+
+
+def s14() -> Rig:
+    """Fast and slow inputs; two new consoles, a stick, a disc player, an optical bar; plugged by whoever came first."""
+    return rig(
+        device("k1", "kelpine-k1"), device("one", "ostavar-one"), device("stick", "tindrel-stick"),
+        device("disc", "yarrowby-d4"), device("tv", "ostavar-75g"), device("bar", "brindlo-bar2"),
+        lead("A1", "k1/hdmi", "tv/hdmi1"), lead("A2", "one/hdmi", "tv/hdmi2"),
+        lead("A3", "stick/hdmi", "tv/hdmi3", "premium"), lead("A4", "disc/hdmi", "tv/hdmi4", "premium"),
+        {"op": "add_lead", "lead": {"uid": "S1", "label": "S1", "kind": "audio", "plan": [
+            {"device": "tv", "port": "optical"}, {"device": "bar", "port": "optical"}]}},
+        {"op": "set_device", "device": "tv", "firmware": "3.4"}, setting("k1", "", "fast_refresh", "on"),
+        run("k1", "k1", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
+        run("one", "one", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
+        run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
+        run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
+    )  # fmt: skip
+
+
+def test_s14_best_assignment_proved_with_settings_per_input() -> None:
+    r = s14()
+    found = assign(r)
+    said = assignment_data(r, found)
+    assert found.proved
+    assert sorted(found.best.satisfied) == ["disc", "k1", "one", "stick"]
+    at = {row["label"]: row["input"] for row in said["places"]}
+    assert {at["k1"], at["one"]} == {"TV · HDMI 3", "TV · HDMI 4"}
+    assert {s["text"] for row in said["places"] for s in row["settings"]} == {"Input format → widest"}
+    after, _ = apply(r, found.best.ops)
+    assert all(run_result(Layer(after), x).good for x in after.runs.values())
