@@ -12,6 +12,8 @@ from tests.rigs import device, lead, rig, run, s03, s05, setting
 from wavilex.core.chain.changes import OPS, apply, overlapping, touched
 from wavilex.core.chain.rig import Rig
 from wavilex.core.errors import ChangeError
+from wavilex.core.gear.profile import profile_data
+from wavilex.library import starter_profiles
 
 
 def start() -> Rig:
@@ -34,6 +36,7 @@ EVERY: list[dict[str, Any]] = [
     {"op": "remove_device", "device": "tv"},
     {"op": "set_device", "device": "tv", "label": "Den screen", "room": "Den"},
     {"op": "set_fact", "device": "tv", "path": "ports.hdmi2.tmds_mhz", "value": 600},
+    {"op": "set_profile", "device": "base", "profile": profile_data(starter_profiles()["kelpine-k0"])},
     {"op": "set_want", "run": "base", "key": "vrr", "value": True},
     run("third", "stick", "tv", mode="3840x2160@60"),
     {"op": "remove_run", "run": "base"},

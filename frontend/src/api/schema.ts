@@ -85,6 +85,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Profile
+         * @description Check a profile given as data; answers what it says, or the path and reason of the first fault.
+         */
+        post: operations["checkProfile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gear/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Templates
+         * @description Classes of gear and the three questions that make each a device.
+         */
+        get: operations["templates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gear/templates/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make From Template
+         * @description A profile of a template's answers.
+         */
+        post: operations["fromTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gear/yaml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Profile Yaml
+         * @description A profile as the YAML text of a gear file.
+         */
+        post: operations["profileYaml"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/import": {
         parameters: {
             query?: never;
@@ -169,6 +249,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/assignment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Assignment
+         * @description Which output best goes to which input, proved, with the runner-up. Nothing is written.
+         */
+        get: operations["assignment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/changes": {
         parameters: {
             query?: never;
@@ -203,6 +303,46 @@ export interface paths {
          * @description Hold an EDID against an input: what it would correct. Nothing is written.
          */
         post: operations["teachInput"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Device Profile
+         * @description The profile a box of a job has.
+         */
+        get: operations["deviceProfile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/profile.yaml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Device Profile File
+         * @description The same as a gear file to keep.
+         */
+        get: operations["deviceProfileFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -433,6 +573,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cable Schedule
+         * @description Every lead with the label for each end, its class and length.
+         */
+        get: operations["cableSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/try": {
         parameters: {
             query?: never;
@@ -467,6 +627,26 @@ export interface paths {
          * @description Take back the latest change.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/wiring.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draw
+         * @description The whole rig as an SVG drawing, as Graphviz DOT, or its cable schedule as CSV, to keep.
+         */
+        get: operations["drawWiring"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -857,10 +1037,70 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnswerOut */
+        AnswerOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /** Answers */
+        Answers: {
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /**
+             * Maker
+             * @default
+             */
+            maker: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+        };
         /** Archive */
         Archive: {
             /** Archived */
             archived: boolean;
+        };
+        /**
+         * AssignmentOut
+         * @description The best places for the sources' leads, proved or not, and the runner-up with what each loses by it.
+         */
+        AssignmentOut: {
+            /** Boxes */
+            boxes: string[];
+            /** Headline */
+            headline: string;
+            /** Looked At */
+            looked_at: number;
+            /** Moves */
+            moves: number;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** Present Satisfied */
+            present_satisfied: number;
+            /** Proved */
+            proved: boolean;
+            runner_up: components["schemas"]["RunnerUpOut"] | null;
+            /** Runs */
+            runs: number;
+            /** Satisfied */
+            satisfied: number;
+        };
+        /** BarredOut */
+        BarredOut: {
+            /** Because */
+            because: string;
+            /** Option */
+            option: string;
         };
         /** BestOut */
         BestOut: {
@@ -1051,6 +1291,8 @@ export interface components {
             newest_firmware: string | null;
             /** Picture Modes */
             picture_modes: string[];
+            /** Plays */
+            plays: boolean | null;
             /** Ports */
             ports: components["schemas"]["PortOut"][];
             /** Profile */
@@ -1372,6 +1614,11 @@ export interface components {
             grade: string;
             /** Grade Name */
             grade_name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hdmi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Length Mm */
@@ -1444,7 +1691,7 @@ export interface components {
             /** Source */
             source: string;
             /** Transport */
-            transport: string;
+            transport: string | null;
             /** Used Percent */
             used_percent: number | null;
             /**
@@ -1518,6 +1765,39 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Good */
+            good: boolean;
+            /** Input */
+            input: string;
+            /** Label */
+            label: string;
+            /** Lead */
+            lead: string;
+            /** Moved */
+            moved: boolean;
+            /** Now */
+            now: string;
+            /** Run */
+            run: string;
+            /** Settings */
+            settings: components["schemas"]["PlaceSetting"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+            /** Weight */
+            weight: number;
+            /** Why */
+            why: string;
+        };
+        /** PlaceSetting */
+        PlaceSetting: {
+            /** Text */
+            text: string;
+        };
         /** PortOut */
         PortOut: {
             /**
@@ -1527,12 +1807,19 @@ export interface components {
             direction: "in" | "out";
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hdmi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Lead */
             lead: string | null;
             /** Note */
             note: string;
+            /** Plug */
+            plug: string;
             /** Rate */
             rate: string;
             /** Rate Text */
@@ -1557,6 +1844,13 @@ export interface components {
             type: string;
             /** Where */
             where: string;
+        };
+        /** ProfileIn */
+        ProfileIn: {
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
         };
         /**
          * ProfileOut
@@ -1624,6 +1918,15 @@ export interface components {
             value: string;
             /** Working */
             working: string;
+        };
+        /** QuestionOut */
+        QuestionOut: {
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** Ask */
+            ask: string;
+            /** Id */
+            id: string;
         };
         /** RailOut */
         RailOut: {
@@ -1736,6 +2039,48 @@ export interface components {
             want: components["schemas"]["WantOut"];
             /** Wanted */
             wanted: string;
+        };
+        /** RunnerUpOut */
+        RunnerUpOut: {
+            /** Loses */
+            loses: string[];
+            /** Moves */
+            moves: number;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Satisfied */
+            satisfied: number;
+        };
+        /** ScheduleRow */
+        ScheduleRow: {
+            /** Kind */
+            kind: string;
+            /** Klass */
+            klass: string;
+            /** Label From */
+            label_from: string;
+            /** Label To */
+            label_to: string;
+            /** Lead */
+            lead: string;
+            /** Length M */
+            length_m: string;
+            /** Plug */
+            plug: string;
+            /** Proved */
+            proved: string;
+            /** Start */
+            start: string;
+            /** Start Room */
+            start_room: string;
+            /** State */
+            state: string;
+            /** To */
+            to: string;
+            /** To Room */
+            to_room: string;
         };
         /**
          * ScratchIn
@@ -1851,14 +2196,23 @@ export interface components {
             /** Uid */
             uid: string;
         };
-        /** SettingOut */
+        /**
+         * SettingOut
+         * @description standing: what the device itself does to it: greyed, forced, inert, cycle or nothing; frees: what ends that.
+         */
         SettingOut: {
             /** Assumed */
             assumed: boolean;
+            /** Barred */
+            barred: components["schemas"]["BarredOut"][];
+            /** Because */
+            because: string;
             /** Default */
             default: string;
             /** Found */
             found: string | null;
+            /** Frees */
+            frees: string;
             /** Key */
             key: string;
             /** Label */
@@ -1867,12 +2221,19 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
             /** Plan */
             plan: string | null;
+            /** Really */
+            really: string | null;
             /** Resync */
             resync: boolean;
             /** Scope */
             scope: string;
             /** Scope Label */
             scope_label: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "" | "greyed" | "forced" | "inert" | "cycle";
             /** Value */
             value: string | null;
             /** Where */
@@ -2052,6 +2413,20 @@ export interface components {
             /** Field */
             field: string;
         };
+        /** TemplateOut */
+        TemplateOut: {
+            /** Id */
+            id: string;
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "source" | "repeater" | "screen" | "sound";
+            /** Title */
+            title: string;
+        };
         /** TitleOut */
         TitleOut: {
             /** Competitive */
@@ -2151,6 +2526,11 @@ export interface components {
             vrr: boolean;
             /** Weight */
             weight: number;
+        };
+        /** YamlOut */
+        YamlOut: {
+            /** Text */
+            text: string;
         };
     };
     responses: never;
@@ -2366,6 +2746,298 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    checkProfile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fromTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    profileYaml: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YamlOut"];
                 };
             };
             /** @description Bad Request */
@@ -2787,6 +3459,57 @@ export interface operations {
             };
         };
     };
+    assignment: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     changeJob: {
         parameters: {
             query?: {
@@ -2951,6 +3674,106 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    deviceProfile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    deviceProfileFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3707,6 +4530,57 @@ export interface operations {
             };
         };
     };
+    cableSchedule: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     tryChanges: {
         parameters: {
             query?: {
@@ -3871,6 +4745,58 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    drawWiring: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                form: "svg" | "dot" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,7 +19,7 @@ from wavilex.core.chain.edit_brief import (
     set_want,
 )
 from wavilex.core.chain.edit_common import Applied, Change
-from wavilex.core.chain.edit_gear import add_device, select_input, set_device, set_fact, set_setting
+from wavilex.core.chain.edit_gear import add_device, select_input, set_device, set_fact, set_profile, set_setting
 from wavilex.core.chain.edit_removal import remove_device
 from wavilex.core.chain.edit_wiring import (
     CABLE_KEYS,
@@ -79,6 +79,8 @@ def touched(change: Change) -> set[str]:
         return {f"survey/{get('key')}"}
     if op == "set_device":
         return {f"devices/{get('device')}/{k}" for k in ("label", "room", "firmware", "firmware_plan") if k in change}
+    if op == "set_profile":
+        return {f"devices/{get('device')}/profile"}
     if op == "set_title":
         return {"title"}
     kind = op.partition("_")[2]
@@ -104,6 +106,7 @@ _OPS: dict[str, Callable[[Rig, Change], Applied]] = {
     "remove_device": remove_device,
     "set_device": set_device,
     "set_fact": set_fact,
+    "set_profile": set_profile,
     "set_want": set_want,
     "add_run": add_run,
     "remove_run": remove_run,

@@ -18,7 +18,7 @@ from wavilex.core.chain.edit_common import (
 from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, Device, Rig, SettingValue
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.ports import Video
-from wavilex.core.gear.profile import profile_data, profile_digest, profile_from_data
+from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
@@ -121,3 +121,50 @@ def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: Change) -
         back["provenance"] = old.provenance
     new = None if value is None else FactValue(value, provenance)
     return replace(rig, facts=with_item(rig.facts, (device.uid, path), new)), [back]
+
+
+def set_profile(rig: Rig, change: Change) -> Applied:
+    """Another profile for a device: corrected, or of another type. What is plugged in or set must still be there."""
+    device = find_device(rig, change["device"])
+    try:
+        profile = profile_from_data(change["profile"])
+    except WavilexError as error:
+        raise ChangeError(f"the profile is not valid: {error}") from None
+    for lead in rig.leads.values():
+        for socket in (*lead.found, *lead.plan):
+            if socket is not None and socket.device == device.uid:
+                _same_socket(device, profile, socket.port, lead.label)
+    for uid, scope, key in rig.settings:
+        if uid != device.uid:
+            continue
+        value = rig.settings[uid, scope, key]
+        setting = profile.setting(key)
+        kept = [v for v in (value.found, value.plan) if v is not None]
+        good = key == INPUT_KEY or (
+            setting is not None
+            and (scope in setting.ports if setting.ports else scope == "")
+            and all(v in [o.id for o in setting.options] for v in kept)
+        )
+        need(
+            good, f"{device.label} has {key} noted{f' for {scope}' if scope else ''}, which this profile does not know"
+        )
+    for uid, path in rig.facts:
+        port = path.split(".")[1] if path.startswith("ports.") else ""
+        need(
+            uid != device.uid or not port or profile.port(port),
+            f"a fact is noted about socket {port}, which is not there",
+        )
+    for run in rig.runs.values():
+        role = {run.source: "source", run.sink: "screen"}.get(device.uid)
+        need(role is None or profile.role == role, f"run {run.label} needs {device.label} as a {role}")
+    new = replace(device, profile=profile, profile_digest=profile_digest(profile))
+    back = {"op": "set_profile", "device": device.uid, "profile": profile_data(device.profile)}
+    return replace(rig, devices={**rig.devices, device.uid: new}), [back]
+
+
+def _same_socket(device: Device, profile: Profile, port_id: str, lead: str) -> None:
+    old, new = device.profile.port(port_id), profile.port(port_id)
+    same = old and new and (old.direction, old.kind, old.plug) == (new.direction, new.kind, new.plug)
+    need(
+        same, f"lead {lead} is plugged into {old.label if old else port_id}, which this profile lacks or has otherwise"
+    )

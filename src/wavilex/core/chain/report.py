@@ -8,7 +8,7 @@ from typing import Any
 from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
 from wavilex.core.chain.fixes import Fixes, find_fixes
 from wavilex.core.chain.notes import notes, sent_signal
-from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.rig import Rig
 from wavilex.core.chain.sound import sound_data, sound_of
@@ -87,8 +87,21 @@ def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     """The links of a run; all but the leads' labels is remembered beside its result."""
     kept, key = layer.states.results, ("links", id(result))
     if key not in kept or kept[key][0] is not result:
-        kept[key] = (result, [link_data(x, layer.rig) for x in result.links])
+        judged = {x.hop: link_data(x, layer.rig) for x in result.links}
+        kept[key] = (result, [judged.get(h) or _unjudged(h, layer.rig) for h in result.path])
     return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in kept[key][1]]
+
+
+def _unjudged(hop: Hop, rig: Rig) -> dict[str, Any]:
+    """A link that is not judged by rate: an analogue one."""
+    lead = rig.leads[hop.lead]
+    return {
+        "lead": lead.uid, "lead_label": lead.label, "grade": lead.cable.grade, "grade_name": "analogue video",
+        "length_mm": lead.cable.length_mm, "out": {"device": hop.out.device, "port": hop.out.port},
+        "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": "unknown", "transport": None,
+        "used_percent": None, "blocked_by": None, "ceiling": "an analogue picture", "ceiling_short": "analogue",
+        "sentence": "", "source": "", "quantities": [], "line": None,
+    }  # fmt: skip
 
 
 def _short(v: LinkVerdict) -> str:

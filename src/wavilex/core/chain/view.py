@@ -13,12 +13,15 @@ from wavilex.core.chain.report import run_data
 from wavilex.core.chain.rig import SURVEY_KEYS, Device, Rig, SettingValue, Socket
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
+from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.video.signal import mode_name
 
+_KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
 COLUMNS = {"source": 0, "repeater": 1, "screen": 2, "sound": 2}
 
 
@@ -87,16 +90,19 @@ def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | No
 
 def _device(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> dict[str, Any]:
     profile = device.profile
+    standing = layer.standing(device)
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
         "firmware_plan": device.firmware_plan, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
         "summary": profile.summary, "column": COLUMNS[profile.role], "line": _line(layer, device, results),
         "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
+        "plays": layer.plays(device.uid),
         "selected_input": layer.rig.selected_input(layer.name, device.uid),
         "ports": [_port(layer, Socket(device.uid, p.id)) for p in profile.ports],
         "settings": [
-            _setting(layer, device, scope, s) for s in profile.settings for scope in (s.ports or ("",))
+            _setting(layer, device, scope, s, standing[scope, s.id])
+            for s in profile.settings for scope in (s.ports or ("",))
         ],
     }  # fmt: skip
 
@@ -122,9 +128,18 @@ def _port(layer: Layer, socket: Socket) -> dict[str, Any]:
     lead = layer.lead_at(socket)
     return {
         "id": socket.port, "label": state.port.label, "note": state.port.note, "direction": state.port.direction,
-        "rate": short_rate(state), "rate_text": ceiling_text(state.tmds_hz, state.frl),
+        "kind": state.port.kind, "plug": state.port.plug.replace("_", "-"),
+        "rate": short_rate(state) if state.port.kind == "hdmi" else "",
+        "rate_text": _carries(state),
         "lead": lead.uid if lead else None,
     }  # fmt: skip
+
+
+def _carries(state: PortState) -> str:
+    port = state.port
+    if port.kind == "hdmi":
+        return ceiling_text(state.tmds_hz, state.frl)
+    return {"analogue": "an analogue picture", "audio": "sound", "power": "5 V"}[port.kind] + f" by {port.plug}"
 
 
 def short_rate(state: PortState) -> str:
@@ -137,7 +152,7 @@ def short_rate(state: PortState) -> str:
     return f"{gbps:.0f}" if abs(gbps - round(gbps)) < 0.05 else f"{gbps:.1f}"
 
 
-def _setting(layer: Layer, device: Device, scope: str, setting: Setting) -> dict[str, Any]:
+def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: Standing) -> dict[str, Any]:
     kept = layer.rig.settings.get((device.uid, scope, setting.id), SettingValue())
     port = device.profile.port(scope) if scope else None
     value = layer.rig.setting_value(layer.name, device.uid, scope, setting)
@@ -146,7 +161,8 @@ def _setting(layer: Layer, device: Device, scope: str, setting: Setting) -> dict
         "value": value, "found": kept.found, "plan": kept.plan,
         "assumed": kept.plan is None and kept.found is None, "default": setting.default,
         "options": [{"id": o.id, "label": o.label} for o in setting.options],
-        "where": setting.where, "resync": setting.resync,
+        "where": setting.where, "resync": setting.resync, "really": now.value,
+        **standing_data(device.profile, now),
     }  # fmt: skip
 
 
@@ -165,7 +181,8 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
         )
         tag = f"{fullest.used_percent:.0f} % of {most}"
     return {
-        "uid": uid, "label": lead.label, **cable_data(lead.cable), "grade_name": cable_text(lead.cable),
+        "uid": uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
+        "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,

@@ -2,6 +2,8 @@
 
 import os
 import sys
+from importlib import import_module
+from threading import Thread
 
 from django.core.wsgi import get_wsgi_application
 
@@ -9,3 +11,5 @@ from django.core.wsgi import get_wsgi_application
 sys.setswitchinterval(0.0005)
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wavilex.server.config.settings")
 application = get_wsgi_application()
+# The solver of the best assignment takes a second to load: have it ready before somebody asks.
+Thread(target=import_module, args=("scipy.optimize",), daemon=True).start()

@@ -21,7 +21,8 @@ from wavilex.server.jobs import services
 from wavilex.server.jobs.api import READ, WRITE, view
 from wavilex.server.jobs.cache import remembered, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes import HandoverOut, ProfileOut, ViewOut
+from wavilex.server.jobs.shapes import ProfileOut, ViewOut
+from wavilex.server.jobs.shapes_handover import HandoverOut
 from wavilex.server.schemas import ProblemOut
 
 router = Router()

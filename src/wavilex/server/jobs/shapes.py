@@ -65,7 +65,7 @@ class LinkOut(Schema):
     out: SocketOut
     inp: SocketOut
     verdict: Verdict
-    transport: str
+    transport: str | None
     used_percent: float | None
     blocked_by: str | None
     ceiling: str
@@ -182,6 +182,8 @@ class PortOut(Schema):
     label: str
     note: str
     direction: Literal["in", "out"]
+    kind: Literal["hdmi", "analogue", "audio", "power"]
+    plug: str
     rate: str
     rate_text: str
     lead: str | None
@@ -192,7 +194,14 @@ class OptionOut(Schema):
     label: str
 
 
+class BarredOut(Schema):
+    option: str
+    because: str
+
+
 class SettingOut(Schema):
+    """standing: what the device itself does to it: greyed, forced, inert, cycle or nothing; frees: what ends that."""
+
     key: str
     label: str
     scope: str
@@ -205,6 +214,11 @@ class SettingOut(Schema):
     options: list[OptionOut]
     where: str
     resync: bool
+    standing: Literal["", "greyed", "forced", "inert", "cycle"]
+    because: str
+    frees: str
+    really: str | None
+    barred: list[BarredOut]
 
 
 class DeviceOut(Schema):
@@ -223,6 +237,7 @@ class DeviceOut(Schema):
     line: str
     picture_modes: list[str]
     lag_bound_ms: int | None
+    plays: bool | None
     selected_input: str | None
     ports: list[PortOut]
     settings: list[SettingOut]
@@ -231,6 +246,7 @@ class DeviceOut(Schema):
 class LeadOut(Schema):
     uid: str
     label: str
+    kind: Literal["hdmi", "analogue", "audio", "power"]
     grade: str
     grade_name: str
     length_mm: int | None
@@ -391,58 +407,6 @@ class InputOption(Schema):
     holds: str | None
     here: bool
     ops: list[dict[str, Any]]
-
-
-class HandLead(Schema):
-    label: str
-    start: str
-    end: str
-    grade: str
-    length_m: str
-    change: str
-
-
-class HandRun(Schema):
-    label: str
-    path: str
-    verdict: Verdict
-    signal: str
-    with_: list[str]
-    why: str
-
-
-class HandSetting(Schema):
-    device: str
-    socket: str
-    setting: str
-    where: str
-    found: str
-    plan: str
-    make: bool
-    assumed: bool
-    note: str
-
-
-class HandLag(Schema):
-    device: str
-    condition: str
-    text: str
-    judged: str
-    count: int
-    method: str
-
-
-class HandoverOut(Schema):
-    title: str
-    made_at: str
-    wiring: list[HandLead]
-    runs: list[HandRun]
-    settings: list[HandSetting]
-    selections: list[str]
-    lag: list[HandLag]
-    cautions: list[str]
-    survey: dict[str, str]
-    open: list[str]
 
 
 class ProfileOut(Schema):

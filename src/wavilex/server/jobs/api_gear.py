@@ -1,0 +1,84 @@
+"""Gear: profiles checked, written as YAML, made of a template's answers. Nothing here is stored."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from wavilex.core.gear.profile import profile_from_data
+from wavilex.core.gear.templates import from_template, templates_data
+from wavilex.core.gear.text import profile_text
+from wavilex.server.jobs.api import READ, WRITE
+from wavilex.server.jobs.api_files import profile_out
+from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.shapes import ProfileOut
+from wavilex.server.jobs.shapes_rig import TemplateOut
+from wavilex.server.problems import ProblemError
+from wavilex.server.schemas import ProblemOut
+
+router = Router()
+
+
+class ProfileIn(Schema):
+    data: dict[str, Any]
+
+
+@router.post("/gear/check", operation_id="checkProfile", response={200: ProfileOut, **WRITE})
+def check_profile(request: HttpRequest, payload: ProfileIn) -> dict[str, Any]:
+    """Check a profile given as data; answers what it says, or the path and reason of the first fault."""
+    return profile_out(profile_from_data(payload.data))
+
+
+class YamlOut(Schema):
+    text: str
+
+
+@router.post("/gear/yaml", operation_id="profileYaml", response={200: YamlOut, **WRITE})
+def profile_yaml(request: HttpRequest, payload: ProfileIn) -> dict[str, str]:
+    """A profile as the YAML text of a gear file."""
+    return {"text": profile_text(profile_from_data(payload.data))}
+
+
+@router.get("/gear/templates", operation_id="templates", response={200: list[TemplateOut], 401: ProblemOut})
+def templates(request: HttpRequest) -> list[dict[str, Any]]:
+    """Classes of gear and the three questions that make each a device."""
+    return templates_data()
+
+
+class Answers(Schema):
+    answers: dict[str, str]
+    maker: str = Field(default="", max_length=40)
+    model: str = Field(default="", max_length=40)
+
+
+@router.post("/gear/templates/{template_id}", operation_id="fromTemplate", response={200: ProfileOut, **WRITE})
+def make_from_template(request: HttpRequest, template_id: str, payload: Answers) -> dict[str, Any]:
+    """A profile of a template's answers."""
+    return profile_out(from_template(template_id, payload.answers, payload.maker.strip(), payload.model.strip()))
+
+
+@router.get("/jobs/{job_uid}/devices/{device_uid}/profile", operation_id="deviceProfile",
+            response={200: ProfileOut, **READ})  # fmt: skip
+def device_profile(request: HttpRequest, job_uid: str, device_uid: str) -> dict[str, Any]:
+    """The profile a box of a job has."""
+    return profile_out(_device(job_uid, device_uid).profile)
+
+
+@router.get("/jobs/{job_uid}/devices/{device_uid}/profile.yaml", operation_id="deviceProfileFile",
+            response={200: str, **READ})  # fmt: skip
+def device_profile_file(request: HttpRequest, job_uid: str, device_uid: str) -> HttpResponse:
+    """The same as a gear file to keep."""
+    profile = _device(job_uid, device_uid).profile
+    response = HttpResponse(profile_text(profile), content_type="application/yaml")
+    response["Content-Disposition"] = f'attachment; filename="{profile.id}.yaml"'
+    return response
+
+
+def _device(job_uid: str, device_uid: str) -> Any:
+    device = rig_of(job_by_uid(job_uid)).devices.get(device_uid)
+    if device is None:
+        raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
+    return device

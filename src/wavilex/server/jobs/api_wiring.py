@@ -1,0 +1,61 @@
+"""The wiring as a whole: the best assignment, drawings, the cable schedule."""
+
+from __future__ import annotations
+
+import time
+from typing import Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from wavilex.core.chain.assign import assign
+from wavilex.core.chain.assign_report import assignment_data
+from wavilex.core.chain.drawing import dot, schedule, schedule_csv, svg
+from wavilex.server.config import limits
+from wavilex.server.jobs import models
+from wavilex.server.jobs.api import READ, LayerName, layer_of
+from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.shapes_rig import AssignmentOut, ScheduleRow
+
+router = Router()
+_DRAWINGS = {
+    "svg": (svg, "image/svg+xml"),
+    "dot": (dot, "text/vnd.graphviz"),
+    "csv": (schedule_csv, "text/csv; charset=utf-8"),
+}
+
+
+@router.get("/jobs/{job_uid}/assignment", operation_id="assignment", response={200: AssignmentOut, **READ})
+def assignment(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+    """Which output best goes to which input, proved, with the runner-up. Nothing is written."""
+    job = job_by_uid(job_uid)
+
+    def answer() -> dict[str, Any]:
+        end = time.monotonic() + limits.ASSIGN_SECONDS
+        found = assign(rig_of(job), layer, states=states_of(job), go_on=lambda: time.monotonic() < end)
+        return assignment_data(rig_of(job), found)
+
+    return remembered(job, ("assignment", layer), answer)  # type: ignore[no-any-return]
+
+
+@router.get("/jobs/{job_uid}/schedule", operation_id="cableSchedule", response={200: list[ScheduleRow], **READ})
+def cable_schedule(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> list[dict[str, Any]]:
+    """Every lead with the label for each end, its class and length."""
+    return [
+        {**row, "start": row["from"], "start_room": row["from_room"], "klass": row["class"]}
+        for row in schedule(layer_of(job_by_uid(job_uid), layer))
+    ]
+
+
+@router.get("/jobs/{job_uid}/wiring.{form}", operation_id="drawWiring", response={200: Any, **READ})
+def draw(
+    request: HttpRequest, job_uid: str, form: Literal["svg", "dot", "csv"], layer: Query[LayerName] = "plan"
+) -> HttpResponse:
+    """The whole rig as an SVG drawing, as Graphviz DOT, or its cable schedule as CSV, to keep."""
+    job: models.Job = job_by_uid(job_uid)
+    make, kind = _DRAWINGS[form]
+    response = HttpResponse(make(layer_of(job, layer)), content_type=kind)
+    what = "cables" if form == "csv" else "wiring"
+    response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}-{what}.{form}"'
+    return response

@@ -1,0 +1,84 @@
+"""The rig as a whole, as the API writes it: assignment, cable schedule, templates."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from ninja import Schema
+
+from wavilex.server.jobs.shapes import Verdict
+
+
+class PlaceSetting(Schema):
+    text: str
+
+
+class PlaceOut(Schema):
+    run: str
+    label: str
+    weight: int
+    input: str
+    now: str
+    lead: str
+    moved: bool
+    verdict: Verdict
+    good: bool
+    why: str
+    settings: list[PlaceSetting]
+
+
+class RunnerUpOut(Schema):
+    satisfied: int
+    moves: int
+    loses: list[str]
+    ops: list[dict[str, Any]]
+
+
+class AssignmentOut(Schema):
+    """The best places for the sources' leads, proved or not, and the runner-up with what each loses by it."""
+
+    headline: str
+    proved: bool
+    looked_at: int
+    moves: int
+    satisfied: int
+    present_satisfied: int
+    runs: int
+    places: list[PlaceOut]
+    boxes: list[str]
+    ops: list[dict[str, Any]]
+    runner_up: RunnerUpOut | None
+
+
+class ScheduleRow(Schema):
+    lead: str
+    kind: str
+    plug: str
+    start: str
+    start_room: str
+    label_from: str
+    to: str
+    to_room: str
+    label_to: str
+    length_m: str
+    klass: str
+    proved: str
+    state: str
+
+
+class AnswerOut(Schema):
+    id: str
+    label: str
+
+
+class QuestionOut(Schema):
+    id: str
+    ask: str
+    answers: list[AnswerOut]
+
+
+class TemplateOut(Schema):
+    id: str
+    title: str
+    role: Literal["source", "repeater", "screen", "sound"]
+    questions: list[QuestionOut]
