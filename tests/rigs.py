@@ -62,3 +62,72 @@ def s05(fmt: str = "widest", **want: Any) -> Rig:
         lead("A1", "pc/hdmi", "av/game"), lead("A2", "av/out", "tv/hdmi3"),
         setting("av", "game", "format", fmt), run("main", "pc", "tv", **wanted),
     )  # fmt: skip
+
+
+def s04(**want: Any) -> Rig:
+    """A 1440p monitor that also lists 4K60; a console that may send 4K."""
+    wanted = {"mode": "2560x1440@120", "vrr": True, **want}
+    r = rig(
+        device("console", "kelpine-k2"), device("monitor", "kelpine-m27"),
+        lead("A1", "console/hdmi", "monitor/hdmi1", "premium"), run("main", "console", "monitor", **wanted),
+        setting("monitor", "", "adaptive_sync", "on"),
+    )  # fmt: skip
+    modes = ["vic:97", *r.devices["monitor"].profile.video.modes]  # type: ignore[misc]
+    return apply(r, [{"op": "set_fact", "device": "monitor", "path": "ports.hdmi1.modes", "value": tuple(modes)}])[0]
+
+
+def s08(**want: Any) -> Rig:
+    wanted = {"mode": "3840x2160@60", "hdr": "static", "bits": 10, **want}
+    return rig(
+        device("console", "kelpine-k1"), device("old", "ostavar-av610"), device("tv", "yarrowby-55h"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "premium"), lead("A2", "old/out", "tv/hdmi2", "high_speed"),
+        setting("tv", "hdmi1", "generation", "old"), run("main", "console", "tv", **wanted),
+    )  # fmt: skip
+
+
+def s09(console: str = "kelpine-k1", fmt: str = "full", **want: Any) -> Rig:
+    wanted = {"mode": "3840x2160@120", "hdr": "static", "low_lag": True, **want}
+    return rig(
+        device("console", console), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi4"),
+        {"op": "set_device", "device": "tv", "firmware": "3.2"}, setting("tv", "hdmi4", "format", fmt),
+        *([setting("console", "", "fast_refresh", "on")] if console == "kelpine-k1" else []),
+        run("main", "console", "tv", **wanted),
+    )  # fmt: skip
+
+
+def s10(firmware: str = "2.9", fmt: str = "wide") -> Rig:
+    return rig(
+        device("console", "kelpine-k1"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi3"),
+        {"op": "set_device", "device": "tv", "firmware": firmware},
+        setting("console", "", "fast_refresh", "on"), setting("tv", "hdmi3", "format", fmt),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="static"),
+    )  # fmt: skip
+
+
+def s12() -> Rig:
+    """A 4K240 monitor without speakers, three consoles, a bar on the return channel."""
+    return rig(
+        device("new", "kelpine-k1"), device("second", "ostavar-one"), device("oldest", "kelpine-k0"),
+        device("monitor", "kelpine-x32"), device("bar", "brindlo-bar2"), device("mixer", "tindrel-mx"),
+        lead("A1", "new/hdmi", "monitor/hdmi1"), lead("A2", "bar/arc", "monitor/hdmi2", "high_speed"),
+        run("new", "new", "monitor", mode="3840x2160@120"), run("second", "second", "monitor", mode="3840x2160@60"),
+        run("oldest", "oldest", "monitor", mode="1920x1080@60"),
+        setting("new", "", "fast_refresh", "on"),
+    )  # fmt: skip
+
+
+def s14() -> Rig:
+    """Fast and slow inputs; two new consoles, a stick, a disc player, an optical bar; plugged by whoever came first."""
+    return rig(
+        device("k1", "kelpine-k1"), device("one", "ostavar-one"), device("stick", "tindrel-stick"),
+        device("disc", "yarrowby-d4"), device("tv", "ostavar-75g"), device("bar", "brindlo-bar2"),
+        lead("A1", "k1/hdmi", "tv/hdmi1"), lead("A2", "one/hdmi", "tv/hdmi2"),
+        lead("A3", "stick/hdmi", "tv/hdmi3", "premium"), lead("A4", "disc/hdmi", "tv/hdmi4", "premium"),
+        {"op": "add_lead", "lead": {"uid": "S1", "label": "S1", "kind": "audio", "plan": [
+            {"device": "tv", "port": "optical"}, {"device": "bar", "port": "optical"}]}},
+        {"op": "set_device", "device": "tv", "firmware": "3.4"}, setting("k1", "", "fast_refresh", "on"),
+        run("k1", "k1", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
+        run("one", "one", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
+        run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
+        run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
+    )  # fmt: skip

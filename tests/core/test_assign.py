@@ -7,7 +7,7 @@ import random
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s03, setting
+from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.chain.assign import MOVED, _value, assign
 from wavilex.core.chain.assign_report import assignment_data
 from wavilex.core.chain.carry import run_result
@@ -139,23 +139,6 @@ def test_weight_decides_who_gets_the_one_fast_input() -> None:
 
     assert two(2, 1) == "ra"
     assert two(1, 2) == "rb"
-
-
-def s14() -> Rig:
-    """Fast and slow inputs; two new consoles, a stick, a disc player, an optical bar; plugged by whoever came first."""
-    return rig(
-        device("k1", "kelpine-k1"), device("one", "ostavar-one"), device("stick", "tindrel-stick"),
-        device("disc", "yarrowby-d4"), device("tv", "ostavar-75g"), device("bar", "brindlo-bar2"),
-        lead("A1", "k1/hdmi", "tv/hdmi1"), lead("A2", "one/hdmi", "tv/hdmi2"),
-        lead("A3", "stick/hdmi", "tv/hdmi3", "premium"), lead("A4", "disc/hdmi", "tv/hdmi4", "premium"),
-        {"op": "add_lead", "lead": {"uid": "S1", "label": "S1", "kind": "audio", "plan": [
-            {"device": "tv", "port": "optical"}, {"device": "bar", "port": "optical"}]}},
-        {"op": "set_device", "device": "tv", "firmware": "3.4"}, setting("k1", "", "fast_refresh", "on"),
-        run("k1", "k1", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
-        run("one", "one", "tv", mode="3840x2160@120", hdr="static", vrr=True, weight=3),
-        run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
-        run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
-    )  # fmt: skip
 
 
 def test_s14_best_assignment_proved_with_settings_per_input() -> None:

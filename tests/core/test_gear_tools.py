@@ -10,8 +10,7 @@ import xml.etree.ElementTree as ET
 
 import pytest
 
-from tests.core.test_assign import s14
-from tests.rigs import device, lead, rig, run, s03, setting
+from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.drawing import columns, dot, schedule, schedule_csv, svg
 from wavilex.core.chain.paths import Layer

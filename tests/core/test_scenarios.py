@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from tests.rigs import device, lead, rig, run, setting
+from tests.rigs import device, lead, rig, run, s04, s08, s09, s10, s12, setting
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply
+from wavilex.core.chain.connect_sound import rank_places
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import job_report
-from wavilex.core.chain.rig import Rig
+from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.chain.table import nearest
 
@@ -28,18 +27,6 @@ def texts(r: Rig, uid: str = "main") -> str:
 
 def fixes(r: Rig, uid: str = "main") -> list[str]:
     return [w.label for w in find_fixes(r, r.runs[uid]).ways]
-
-
-def s04(**want: Any) -> Rig:
-    """A 1440p monitor that also lists 4K60; a console that may send 4K."""
-    wanted = {"mode": "2560x1440@120", "vrr": True, **want}
-    r = rig(
-        device("console", "kelpine-k2"), device("monitor", "kelpine-m27"),
-        lead("A1", "console/hdmi", "monitor/hdmi1", "premium"), run("main", "console", "monitor", **wanted),
-        setting("monitor", "", "adaptive_sync", "on"),
-    )  # fmt: skip
-    modes = ["vic:97", *r.devices["monitor"].profile.video.modes]  # type: ignore[misc]
-    return apply(r, [{"op": "set_fact", "device": "monitor", "path": "ports.hdmi1.modes", "value": tuple(modes)}])[0]
 
 
 def test_s04_the_source_prefers_4k60_and_forbidding_it_gives_1440p120() -> None:
@@ -72,15 +59,6 @@ def test_s04_no_hdr_at_native_1440p() -> None:
 def test_s04_adaptive_sync_on_in_the_monitor_first() -> None:
     r, _ = apply(s04(), [setting("monitor", "", "adaptive_sync", "off"), setting("console", "", "uhd", "off")])
     assert fixes(r)[0] == "MONITOR: Adaptive sync → on"
-
-
-def s08(**want: Any) -> Rig:
-    wanted = {"mode": "3840x2160@60", "hdr": "static", "bits": 10, **want}
-    return rig(
-        device("console", "kelpine-k1"), device("old", "ostavar-av610"), device("tv", "yarrowby-55h"),
-        lead("A1", "console/hdmi", "tv/hdmi1", "premium"), lead("A2", "old/out", "tv/hdmi2", "high_speed"),
-        setting("tv", "hdmi1", "generation", "old"), run("main", "console", "tv", **wanted),
-    )  # fmt: skip
 
 
 def test_s08_hdr_is_the_inputs_generation() -> None:
@@ -116,16 +94,6 @@ def test_s08_past_the_old_receiver_with_sound_fed_back() -> None:
     assert any("past OLD" in label for label in fixes(capped))
 
 
-def s09(console: str = "kelpine-k1", fmt: str = "full", **want: Any) -> Rig:
-    wanted = {"mode": "3840x2160@120", "hdr": "static", "low_lag": True, **want}
-    return rig(
-        device("console", console), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi4"),
-        {"op": "set_device", "device": "tv", "firmware": "3.2"}, setting("tv", "hdmi4", "format", fmt),
-        *([setting("console", "", "fast_refresh", "on")] if console == "kelpine-k1" else []),
-        run("main", "console", "tv", **wanted),
-    )  # fmt: skip
-
-
 def test_s09_the_manual_game_mode_step_is_for_the_console_that_does_not_ask() -> None:
     one, other = judge(s09()), judge(s09("ostavar-one"))
     assert {i.key: i.verdict for i in one.items}["low_lag"] == "fits"
@@ -143,15 +111,6 @@ def test_s09_4k120_and_the_dynamic_hdr_exclude_each_other_there() -> None:
     )  # fmt: skip
     assert fixes(disc)[0] == "TV, HDMI 4: Input format → wide with dynamic HDR"
     assert judge(s09(fmt="films")).verdict == "blocked"
-
-
-def s10(firmware: str = "2.9", fmt: str = "wide") -> Rig:
-    return rig(
-        device("console", "kelpine-k1"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi3"),
-        {"op": "set_device", "device": "tv", "firmware": firmware},
-        setting("console", "", "fast_refresh", "on"), setting("tv", "hdmi3", "format", fmt),
-        run("main", "console", "tv", mode="3840x2160@120", hdr="static"),
-    )  # fmt: skip
 
 
 def test_s10_firmware_first_then_the_port() -> None:
@@ -229,18 +188,6 @@ def test_s11_what_each_lead_allows() -> None:
     }  # fmt: skip
 
 
-def s12() -> Rig:
-    """A 4K240 monitor without speakers, three consoles, a bar on the return channel."""
-    return rig(
-        device("new", "kelpine-k1"), device("second", "ostavar-one"), device("oldest", "kelpine-k0"),
-        device("monitor", "kelpine-x32"), device("bar", "brindlo-bar2"), device("mixer", "tindrel-mx"),
-        lead("A1", "new/hdmi", "monitor/hdmi1"), lead("A2", "bar/arc", "monitor/hdmi2", "high_speed"),
-        run("new", "new", "monitor", mode="3840x2160@120"), run("second", "second", "monitor", mode="3840x2160@60"),
-        run("oldest", "oldest", "monitor", mode="1920x1080@60"),
-        setting("new", "", "fast_refresh", "on"),
-    )  # fmt: skip
-
-
 def test_s12_a_sound_path_for_every_source() -> None:
     r = s12()
     layer = Layer(r)
@@ -310,3 +257,13 @@ def test_every_reported_run_of_a_rig_ends_in_words() -> None:
             assert row["headline"]
             assert row["verdict"] in ("fits", "tight", "compressed") or row["fixes"] or row["needs"]
             assert row["sound"]["headline"]
+
+
+def test_where_a_sound_output_goes_is_ranked_by_who_plays_it() -> None:
+    r = s12()
+    optical = rank_places(r, Socket("oldest", "optical"))
+    assert [(o.socket.device, o.verdict) for o in optical] == [("bar", "fits"), ("mixer", "fits")]
+    assert optical[0].why == "plays it, at best as lossy 5.1"
+    bar = rank_places(r, Socket("bar", "arc"))
+    assert [(o.socket.port, o.verdict) for o in bar] == [("hdmi2", "fits"), ("hdmi1", "blocked")]
+    assert "by ARC" in bar[0].why

@@ -145,6 +145,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description What a profile's parts may say, with names for people: for an editor to offer.
+         */
+        get: operations["gearWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/yaml": {
         parameters: {
             query?: never;
@@ -1392,6 +1412,38 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["FixOut"][];
         };
+        /**
+         * GearWords
+         * @description Lists an editor of profiles offers.
+         */
+        GearWords: {
+            /** Connectors */
+            connectors: {
+                [key: string]: string[];
+            };
+            /** Frl */
+            frl: components["schemas"]["NamedOut"][];
+            /** Hdr */
+            hdr: components["schemas"]["NamedOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["NamedOut"][];
+            /** Limit Fields */
+            limit_fields: components["schemas"]["NamedOut"][];
+            /** Port Kinds */
+            port_kinds: components["schemas"]["NamedOut"][];
+            /** Protection */
+            protection: components["schemas"]["NamedOut"][];
+            /** Quirk Kinds */
+            quirk_kinds: components["schemas"]["NamedOut"][];
+            /** Returns */
+            returns: components["schemas"]["NamedOut"][];
+            /** Roles */
+            roles: components["schemas"]["NamedOut"][];
+            /** Sources */
+            sources: components["schemas"]["NamedOut"][];
+            /** Stored By */
+            stored_by: components["schemas"]["NamedOut"][];
+        };
         /** HandLag */
         HandLag: {
             /** Condition */
@@ -1726,6 +1778,13 @@ export interface components {
         ModeOut: {
             /** Mode */
             mode: string;
+            /** Name */
+            name: string;
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
         };
@@ -3009,6 +3068,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    gearWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearWords"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -12,6 +12,7 @@ import { chromaNames, hdrNames } from './words'
 const props = defineProps<{ run: Run; disabled: boolean }>()
 const job = useJob()
 const BITS = [8, 10, 12] as const
+const WEIGHTS = Array.from({ length: 9 }, (_, n) => ({ id: String(n + 1), name: n ? `${n + 1}×` : 'once' }))
 
 function set(key: string, value: string | number | boolean) {
   void job.change([{ op: 'set_want', run: props.run.uid, key, value }], `${props.run.label} wants: ${key}`)
@@ -58,6 +59,14 @@ const picked = (event: Event) => (event.target as HTMLSelectElement).value
     />
     <TickBox :checked="run.want.vrr" @set="set('vrr', $event)">variable refresh</TickBox>
     <TickBox :checked="run.want.low_lag" @set="set('low_lag', $event)">low latency</TickBox>
+    <TickBox :checked="run.want.protected" @set="set('protected', $event)">protected films</TickBox>
+    <PickList
+      :id="`weight-${run.uid}`"
+      label="Counts"
+      :list="WEIGHTS"
+      :value="String(run.want.weight)"
+      @pick="set('weight', Number($event))"
+    />
   </fieldset>
 </template>
 

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Device, Setting } from '../../api/client'
+import { api, ask, type Device, type Profile, type Setting } from '../../api/client'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 import EdidDialog from './EdidDialog.vue'
+import ProfileEditor from './editor/ProfileEditor.vue'
+import SettingStanding from './SettingStanding.vue'
 
 const props = defineProps<{ device: Device }>()
-defineEmits<{ remove: [] }>()
+const emit = defineEmits<{ remove: []; another: [profile: Profile] }>()
 const job = useJob()
 const all = ref(false)
 const edid = ref(false)
@@ -17,15 +19,51 @@ const near = computed(() =>
   props.device.settings.filter((s) => !s.scope || used.value.has(s.scope) || s.plan || s.found),
 )
 const settings = computed(() => (all.value ? props.device.settings : near.value))
-const rates = computed(() => props.device.ports.map((p) => `${p.label} ${p.rate}`).join(' · '))
+const rates = computed(() =>
+  props.device.ports
+    .filter((p) => p.kind === 'hdmi')
+    .map((p) => `${p.label} ${p.rate}`)
+    .join(' · '),
+)
+const others = computed(() =>
+  props.device.ports
+    .filter((p) => p.kind !== 'hdmi')
+    .map((p) => p.label)
+    .join(', '),
+)
+const start = ref<Record<string, unknown> | null>(null)
+const editing = ref(false)
+async function openEditor() {
+  const path = { job_uid: job.view?.uid ?? '', device_uid: props.device.uid }
+  const read = await ask(api.GET('/api/v1/jobs/{job_uid}/devices/{device_uid}/profile', { params: { path } }))
+  start.value = read.data
+  editing.value = true
+}
+async function keep(profile: Profile) {
+  const op = { op: 'set_profile', device: props.device.uid, profile: profile.data }
+  if (await job.change([op], `${props.device.label}: what it is`)) editing.value = false
+}
+function another(profile: Profile) {
+  editing.value = false
+  emit('another', profile)
+}
+function plays(event: Event) {
+  const word = (event.target as HTMLSelectElement).value
+  const value = word === '' ? null : word === 'yes'
+  void job.change(
+    [{ op: 'set_fact', device: props.device.uid, path: 'plays', value }],
+    `${props.device.label} plays sound: ${word || 'not known'}`,
+  )
+}
+const barred = (s: Setting, id: string) => s.plan !== id && s.barred.some((b) => b.option === id)
 const nameOf = (s: Setting, id: string | null) => s.options.find((o) => o.id === id)?.label ?? 'not seen'
 
-function edit(key: 'label' | 'room' | 'firmware', event: Event) {
+function edit(key: 'label' | 'room' | 'firmware' | 'firmware_plan', event: Event) {
   const value = (event.target as HTMLInputElement).value.trim()
   if (value !== props.device[key])
     void job.change(
       [{ op: 'set_device', device: props.device.uid, [key]: value }],
-      `${props.device.label}: ${key}`,
+      `${props.device.label}: ${key.replace('_', ' ')}`,
     )
 }
 function set(s: Setting, layer: 'plan' | 'found', event: Event) {
@@ -57,9 +95,10 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
     <p class="small">
       <b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span>
     </p>
-    <p class="small quiet">
+    <p v-if="rates" class="small quiet">
       Gb/s: <span class="fig">{{ rates }}</span>
     </p>
+    <p v-if="others" class="small quiet">also: {{ others }}</p>
     <div class="pair">
       <label :for="`room-${device.uid}`">Room</label>
       <input
@@ -79,10 +118,46 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         :disabled="!mayEdit()"
         @change="edit('firmware', $event)"
       />
+      <label :for="`fwp-${device.uid}`">update to</label>
+      <input
+        :id="`fwp-${device.uid}`"
+        :value="device.firmware_plan"
+        maxlength="60"
+        :placeholder="device.newest_firmware ? `as found; newest ${device.newest_firmware}` : 'as found'"
+        :class="{ differs: device.firmware_plan && device.firmware_plan !== device.firmware }"
+        :disabled="!mayEdit()"
+        @change="edit('firmware_plan', $event)"
+      />
+      <template v-if="device.role !== 'source'">
+        <label :for="`plays-${device.uid}`">Plays sound</label>
+        <select
+          :id="`plays-${device.uid}`"
+          :value="device.plays === null ? '' : device.plays ? 'yes' : 'no'"
+          :disabled="!mayEdit()"
+          @change="plays"
+        >
+          <option value="">not known</option>
+          <option value="yes">yes</option>
+          <option value="no">no</option>
+        </select>
+      </template>
     </div>
-    <button v-if="mayEdit() && device.role === 'screen'" class="slight edid" @click="edid = true">
-      Read an EDID<span class="sr"> of {{ device.label }}</span>
-    </button>
+    <p class="row">
+      <button v-if="mayEdit() && device.role === 'screen'" class="slight edid" @click="edid = true">
+        Read an EDID<span class="sr"> of {{ device.label }}</span>
+      </button>
+      <button v-if="mayEdit()" class="slight" @click="openEditor">
+        What it is<span class="sr">: {{ device.label }}</span>
+      </button>
+    </p>
+    <ProfileEditor
+      v-if="editing"
+      v-model:visible="editing"
+      :start="start"
+      :box="device.label"
+      @keep="keep"
+      @add="another"
+    />
     <EdidDialog v-if="edid" v-model:visible="edid" :device="device" />
     <table v-if="settings.length" class="settings">
       <thead>
@@ -96,6 +171,7 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         <tr v-for="s in settings" :key="s.key + s.scope">
           <td :title="s.where">
             {{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span>
+            <SettingStanding :setting="s" />
           </td>
           <td>
             <select
@@ -117,7 +193,9 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
               @change="set(s, 'plan', $event)"
             >
               <option value="">{{ s.found ? 'as found' : `factory: ${nameOf(s, s.default)}` }}</option>
-              <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
+              <option v-for="o in s.options" :key="o.id" :value="o.id" :disabled="barred(s, o.id)">
+                {{ o.label }}
+              </option>
             </select>
           </td>
         </tr>

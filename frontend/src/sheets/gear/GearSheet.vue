@@ -8,6 +8,7 @@ import { useKeys } from '../../app/keys'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 import DeviceCard from './DeviceCard.vue'
+import ProfileEditor from './editor/ProfileEditor.vue'
 import LibraryDialog from './LibraryDialog.vue'
 
 const job = useJob()
@@ -30,6 +31,17 @@ async function remove(uid: string, label: string) {
   if (await job.change([{ op: 'remove_device', device: uid }], `${label} taken out`))
     tell(`${label} taken out, with its plugs, settings and runs.`, { undo: true })
 }
+const writing = ref(false)
+const ownRoom = ref('')
+function own(room: string) {
+  ownRoom.value = room
+  open.value = false
+  writing.value = true
+}
+async function addOwn(profile: Profile) {
+  await add(profile, ownRoom.value)
+  writing.value = false
+}
 useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
 </script>
 
@@ -49,10 +61,17 @@ useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
   <section v-for="r in rooms" :key="r.room">
     <h2>{{ r.room || 'no room yet' }}</h2>
     <div class="cards">
-      <DeviceCard v-for="d in r.devices" :key="d.uid" :device="d" @remove="remove(d.uid, d.label)" />
+      <DeviceCard
+        v-for="d in r.devices"
+        :key="d.uid"
+        :device="d"
+        @remove="remove(d.uid, d.label)"
+        @another="add($event, d.room)"
+      />
     </div>
   </section>
-  <LibraryDialog v-model:visible="open" :rooms="job.shown?.rooms ?? []" @add="add" />
+  <LibraryDialog v-model:visible="open" :rooms="job.shown?.rooms ?? []" @add="add" @own="own" />
+  <ProfileEditor v-if="writing" v-model:visible="writing" :start="null" box="" @add="addOwn" />
 </template>
 
 <style scoped>

@@ -6,10 +6,11 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
 import { api, ask, type Profile } from '../../api/client'
+import TemplateBox from './TemplateBox.vue'
 import UnlistedBox from './UnlistedBox.vue'
 
 defineProps<{ rooms: string[] }>()
-const emit = defineEmits<{ add: [profile: Profile, room: string] }>()
+const emit = defineEmits<{ add: [profile: Profile, room: string]; own: [room: string] }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const search = ref('')
 const room = ref('')
@@ -19,7 +20,7 @@ const { data, error } = useQuery({
   queryFn: () => ask(api.GET('/api/v1/library')),
   enabled: visible,
 })
-const ROLES = { source: 'Sources', repeater: 'In between', screen: 'Screens' } as const
+const ROLES = { source: 'Sources', repeater: 'In between', screen: 'Screens', sound: 'Sound' } as const
 const groups = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
   const hit = (p: Profile) => words.every((w) => `${p.name} ${p.kind} ${p.summary}`.toLowerCase().includes(w))
@@ -43,6 +44,7 @@ const groups = computed(() => {
       <InputText id="library-search" v-model="search" autofocus placeholder="console, 120 Hz, receiver…" />
       <label for="library-room">Room</label>
       <InputText id="library-room" v-model="room" list="rooms" />
+      <button @click="emit('own', room)">Write your own</button>
       <datalist id="rooms"><option v-for="r in rooms" :key="r" :value="r" /></datalist>
     </div>
     <p v-if="error" class="attn">{{ error.message }}</p>
@@ -55,6 +57,7 @@ const groups = computed(() => {
         </li>
       </ul>
     </template>
+    <TemplateBox @add="emit('add', $event, room)" />
     <UnlistedBox @add="emit('add', $event, room)" />
   </Dialog>
 </template>

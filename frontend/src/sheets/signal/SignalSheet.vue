@@ -9,6 +9,7 @@ import FixList from '../../shared/FixList.vue'
 import { useJob } from '../../shared/job'
 import SumLines from '../../shared/SumLines.vue'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
+import RunNotes from '../../shared/RunNotes.vue'
 import WantFields from '../../shared/WantFields.vue'
 import CarryTable, { type Chosen } from '../../shared/CarryTable.vue'
 import LineBar from '../../shared/LineBar.vue'
@@ -146,6 +147,7 @@ const bests = computed(() => {
       <b>Not joined yet.</b> Plug {{ run.stages[0]?.label }} in on
       <RouterLink to="wiring">Wiring</RouterLink>; then every mode is judged here.
     </div>
+    <RunNotes v-if="!joined" :run="run" />
     <template v-else>
       <div class="filters row" role="group" aria-label="Modes shown">
         <button
@@ -168,6 +170,7 @@ const bests = computed(() => {
         @choose="choose"
         @want="want"
       />
+      <RunNotes :run="run" />
       <LineBar v-if="line" :line="line" />
       <BesideRun />
     </template>

@@ -21,14 +21,14 @@ defineEmits<{ socket: [port: Port] }>()
       :key="p.id"
       class="sock"
       :style="{ height: `${row}px` }"
-      :class="{ on: p.lead, out: p.direction === 'out', picked: picked === p.id }"
+      :class="[p.kind, { on: p.lead, out: p.direction === 'out', picked: picked === p.id }]"
       :title="`${p.rate_text}${p.note ? ', ' + p.note : ''}`"
       @click="$emit('socket', p)"
     >
       <i aria-hidden="true"></i
       ><span
         >{{ p.label }}<template v-if="p.note"> · {{ p.note }}</template></span
-      ><span class="fig">{{ p.rate }}</span
+      ><span class="fig">{{ p.kind === 'hdmi' ? p.rate : '' }}</span
       ><span class="sr"
         >{{ p.direction === 'out' ? 'output' : 'input' }}, {{ p.lead ? `lead ${p.lead}` : 'free' }}</span
       >
@@ -113,6 +113,16 @@ em {
 }
 .sock.on i {
   background: currentColor;
+}
+.sock.audio i,
+.sock.analogue i,
+.sock.power i {
+  width: 9px;
+  height: 9px;
+  border-radius: 50%;
+}
+.sock.power i {
+  border-radius: 1px;
 }
 .sock .fig {
   margin-left: auto;

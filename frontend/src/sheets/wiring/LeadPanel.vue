@@ -51,8 +51,10 @@ async function takeOut() {
     <p v-if="lead.verdict" class="row small">
       <VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span>
     </p>
+    <p v-if="lead.kind !== 'hdmi'" class="small quiet">{{ lead.grade_name }}</p>
     <div :key="refused" class="fields">
       <PickList
+        v-if="lead.kind === 'hdmi'"
         id="lead-grade"
         label="Certified as"
         :list="choices.grades"
@@ -72,6 +74,7 @@ async function takeOut() {
         />
       </span>
       <PickList
+        v-if="lead.kind === 'hdmi'"
         id="lead-build"
         label="Made as"
         :list="choices.builds"
@@ -89,6 +92,7 @@ async function takeOut() {
         @pick="set({ power: $event }, 'power')"
       />
       <PickList
+        v-if="lead.kind === 'hdmi'"
         id="lead-proved"
         label="Proved here to"
         none="nothing proved"
@@ -98,6 +102,7 @@ async function takeOut() {
         @pick="set({ proved: $event || null }, 'proof')"
       />
       <PickList
+        v-if="lead.kind === 'hdmi'"
         id="lead-failed"
         label="Failed here at"
         none="nothing failed"
@@ -118,7 +123,9 @@ async function takeOut() {
       @set="set({ turned: $event }, 'direction')"
       >found plugged the wrong way round</TickBox
     >
-    <p class="quiet small">What was proved or failed here counts more than the print.</p>
+    <p v-if="lead.kind === 'hdmi'" class="quiet small">
+      What was proved or failed here counts more than the print.
+    </p>
     <p class="row">
       <button v-if="mayEdit()" @click="takeOut">Take out</button>
       <button @click="$emit('close')">Close <kbd>Esc</kbd></button>

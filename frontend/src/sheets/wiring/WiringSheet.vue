@@ -8,8 +8,11 @@ import { useKeys } from '../../app/keys'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 import { percent } from '../../shared/words'
+import AssignDialog from './AssignDialog.vue'
 import BoxNode from './BoxNode.vue'
+import CableSchedule from './CableSchedule.vue'
 import InputPicker from './InputPicker.vue'
+import KeepMenu from './KeepMenu.vue'
 import { layOut, type Box } from './layout'
 import LeadPanel from './LeadPanel.vue'
 
@@ -22,11 +25,17 @@ const LEAST_WIDTH = 560
 const [MOUSE_ROW, TOUCH_ROW] = [24, 42]
 const touch = useMediaQuery('(pointer: coarse)')
 const PANEL = 408
+const PRINT_MS = 600
 const TALL = 365 // about as high as a panel gets: it moves up rather than out of sight
 
+const room = ref('')
+const seen = computed(() => {
+  if (!job.shown || !room.value || !job.shown.rooms.includes(room.value)) return job.shown
+  return { ...job.shown, devices: job.shown.devices.filter((d) => d.room === room.value) }
+})
 const board = computed(() =>
-  job.shown
-    ? layOut(job.shown, Math.max(width.value, LEAST_WIDTH), touch.value ? TOUCH_ROW : MOUSE_ROW)
+  seen.value
+    ? layOut(seen.value, Math.max(width.value, LEAST_WIDTH), touch.value ? TOUCH_ROW : MOUSE_ROW)
     : null,
 )
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
@@ -40,11 +49,20 @@ const allDone = () =>
 const summary = computed(() => {
   const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
   const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
-  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}; sockets in Gb/s.`.replace(
-    'boxs',
+  const sound = count('sound')
+  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}${sound ? `, ${word(sound, 'sound box')}` : ''}; sockets in Gb/s.`.replace(
+    /boxs/g,
     'boxes',
   )
 })
+const best = ref(false)
+const printing = ref(false)
+async function print() {
+  printing.value = true
+  await new Promise((done) => setTimeout(done, PRINT_MS)) // the schedule is asked for and set
+  window.print()
+  printing.value = false
+}
 
 function onSocket(box: Box, port: Port) {
   lead.value = null
@@ -72,7 +90,7 @@ const panelPlace = computed(() => {
   const left = Math.max(0, Math.min(anchor.x, board.value.width - PANEL))
   return { left: `${left}px`, top: `${anchor.y + anchor.h + 8}px` }
 })
-const wireClass = (l: Lead) => [l.verdict ?? 'idle', { run: job.run && l.runs.includes(job.run.uid) }]
+const wireClass = (l: Lead) => [l.verdict ?? 'idle', l.kind, { run: job.run && l.runs.includes(job.run.uid) }]
 const pickLead = (uid: string) => {
   picked.value = null
   lead.value = lead.value === uid ? null : uid
@@ -83,6 +101,7 @@ function close() {
 }
 watch(() => job.view?.uid, close)
 useKeys([
+  { key: 'M', does: 'The best places for every source', run: () => (best.value = true) },
   {
     key: 'Escape',
     does: 'Close, or end trying',
@@ -95,8 +114,30 @@ useKeys([
 </script>
 
 <template>
-  <h1>Wiring</h1>
-  <p>{{ summary }} Pick a socket, then choose where it goes.</p>
+  <div class="top">
+    <div>
+      <h1>Wiring</h1>
+      <p>{{ summary }} Pick a socket, then choose where it goes.</p>
+    </div>
+    <span class="row">
+      <button v-if="job.shown?.runs.length" @click="best = true">Best places <kbd>M</kbd></button>
+      <KeepMenu v-if="job.shown?.devices.length" @print="print" />
+    </span>
+  </div>
+  <div v-if="(job.shown?.rooms.length ?? 0) > 1" class="row rooms" role="group" aria-label="Rooms shown">
+    <button
+      v-for="name in ['', ...(job.shown?.rooms ?? [])]"
+      :key="name"
+      class="small"
+      :class="{ on: room === name }"
+      :aria-pressed="room === name"
+      @click="room = name"
+    >
+      {{ name || 'all rooms' }}
+    </button>
+  </div>
+  <AssignDialog v-model:visible="best" />
+  <CableSchedule v-if="printing" />
   <div v-if="job.shown && !job.shown.devices.length" class="empty">
     <b>No box yet.</b>
     Add a source and a screen on <RouterLink to="gear">Gear</RouterLink>; then plug them together here.
@@ -107,15 +148,16 @@ useKeys([
       class="board"
       :style="{ height: `${board.height + 20}px`, width: `${board.width}px` }"
     >
-      <h2 v-for="h in board.heads" :key="h.text" class="head" :style="{ left: `${h.x}px` }">{{ h.text }}</h2>
-      <p
+      <div
         v-for="b in board.bands"
         :key="b.room"
         class="band"
         :style="{ top: `${b.y}px`, width: `${board.width}px` }"
       >
-        {{ b.room }}
-      </p>
+        <span v-for="(h, n) in b.heads" :key="h.x" :style="{ left: `${h.x}px` }"
+          ><b v-if="n === 0 && b.room">{{ b.room }}, </b>{{ h.text }}</span
+        >
+      </div>
       <svg :width="board.width" :height="board.height + 20" aria-hidden="true">
         <g
           v-for="w in board.wires"
@@ -177,6 +219,29 @@ useKeys([
 </template>
 
 <style scoped>
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 4px 12px;
+  align-items: start;
+}
+.rooms {
+  margin: 2px 0 8px;
+}
+.rooms button {
+  font-weight: 400;
+  min-height: 28px;
+  padding: 2px 10px;
+}
+.rooms .on {
+  background: var(--ink);
+  color: var(--paper);
+  border-color: var(--ink);
+}
+.top > div {
+  flex: 1 1 320px;
+}
 .frame {
   overflow-x: auto;
   overflow-y: hidden;
@@ -185,18 +250,21 @@ useKeys([
   position: relative;
   min-height: 430px;
 }
-.head {
-  position: absolute;
-  top: 0;
-}
 .band {
   position: absolute;
   left: 0;
   font-size: 13px;
   color: var(--ink-3);
   border-top: 1px solid var(--rule);
-  height: 20px;
-  line-height: 20px;
+  height: 22px;
+  line-height: 22px;
+}
+.band span {
+  position: absolute;
+}
+.band b {
+  font-weight: 650;
+  color: var(--ink-2);
 }
 svg {
   position: absolute;
@@ -244,6 +312,16 @@ g.unknown .wire {
   stroke: var(--ink-3);
   stroke-dasharray: 3 4;
 }
+g.audio .wire {
+  stroke-dasharray: 2 4;
+  stroke-width: 2.5;
+}
+g.analogue .wire {
+  stroke-dasharray: 12 3 2 3;
+}
+g.power .wire {
+  stroke-dasharray: 1 6;
+}
 .tag {
   font: 600 13px var(--figure);
   fill: currentColor;
@@ -263,6 +341,13 @@ g.unknown .wire {
 }
 .leads {
   margin-top: 8px;
+}
+@media print {
+  .top,
+  .frame,
+  .leads {
+    display: none;
+  }
 }
 .leads ul {
   list-style: none;

@@ -1,8 +1,10 @@
-// Where boxes, sockets and leads go on the board. Places only: nothing of the trade is worked out here.
+// Where boxes and sockets go on the board, room by room. Places only: nothing of the trade is worked out here.
 import type { Device, Lead, View } from '../../api/client'
+import { wires } from './wires'
 
 export interface Box {
   device: Device
+  column: number
   x: number
   y: number
   w: number
@@ -18,25 +20,25 @@ export interface Board {
   row: number
   boxes: Box[]
   wires: Wire[]
-  bands: { room: string; y: number }[]
-  heads: { text: string; x: number }[]
+  bands: { room: string; y: number; heads: { text: string; x: number }[] }[]
   width: number
   height: number
 }
 
-const HEAD = 26
 const TITLE = 53
 const PAD = 7
 const GAP = 10
-const BAND_HEAD = 20
+const BAND_HEAD = 24
 const WIDE_BOX = 188
-const NARROW_BOX = 176
+const NARROW_BOX = 172
 const NARROW_FROM = 740
-const LANE = 9
-const STUB = 50
+const LEAST_GAP = 64
+export const LANE = 8
+export const STUB = 46
+const SIDE = 16
 
 const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD
-const rowY = (box: Box, port: string, row: number) =>
+export const rowY = (box: Box, port: string, row: number) =>
   box.y + TITLE + (box.device.ports.findIndex((p) => p.id === port) + 0.5) * row
 
 // How far behind the sources a repeater stands: 1 for the first, 2 when one feeds another.
@@ -59,72 +61,110 @@ function depths(view: View): Map<string, number> {
   return found
 }
 
+// The columns of one room: sources, the boxes by their distance from them, screens and sound.
+function columnsOf(
+  devices: Device[],
+  depth: Map<string, number>,
+): { at: Map<string, number>; count: number } {
+  const between = [...new Set(devices.map((d) => depth.get(d.uid) ?? 0).filter((n) => n > 0))].sort(
+    (a, b) => a - b,
+  )
+  const count = between.length + 2
+  const at = new Map<string, number>()
+  for (const d of devices) {
+    const own = depth.get(d.uid) ?? 1
+    at.set(d.uid, d.role === 'source' ? 0 : d.role === 'repeater' ? between.indexOf(own) + 1 : count - 1)
+  }
+  return { at, count }
+}
+
+function headsOf(count: number, sound: boolean): string[] {
+  const middle = Array.from({ length: count - 2 }, (_, n) => (n ? 'then' : 'in between'))
+  return ['sources', ...middle, sound ? 'screens and sound' : 'screens']
+}
+
+// Widths of the gaps between columns: room for every lead that turns in them.
+function gapsOf(leads: Lead[], at: Map<string, number>, count: number): { gaps: number[]; side: number } {
+  const turning = Array.from({ length: count - 1 }, () => 0)
+  let back = 0
+  for (const lead of leads) {
+    const [a, b] = [at.get(lead.a?.device ?? ''), at.get(lead.b?.device ?? '')]
+    if (a === undefined || b === undefined) continue
+    if (b <= a) back++
+    else {
+      turning[a] = (turning[a] ?? 0) + 1
+      if (b > a + 1) turning[b - 1] = (turning[b - 1] ?? 0) + 1
+    }
+  }
+  const gaps = turning.map((n) => Math.max(LEAST_GAP, STUB + (n + 1) * LANE))
+  return { gaps, side: back ? SIDE + back * LANE : 0 }
+}
+
+// Boxes of a room from the screens back, each near what it feeds, so that leads cross as little as may be.
+function stack(
+  devices: Device[],
+  leads: Lead[],
+  at: Map<string, number>,
+  xs: number[],
+  w: number,
+  top: number,
+  row: number,
+) {
+  const placed: Box[] = []
+  const wish = (d: Device): number => {
+    const ends = leads
+      .filter((l) => l.a?.device === d.uid)
+      .flatMap((l) => {
+        const box = placed.find((p) => p.device.uid === l.b?.device)
+        return box && l.b ? [rowY(box, l.b.port, row)] : []
+      })
+    return ends.length ? ends.reduce((sum, y) => sum + y, 0) / ends.length : Number.MAX_SAFE_INTEGER
+  }
+  for (let column = xs.length - 1; column >= 0; column--) {
+    const own = devices.filter((d) => at.get(d.uid) === column)
+    if (column < xs.length - 1) own.sort((a, b) => wish(a) - wish(b))
+    let y = top
+    for (const device of own) {
+      const h = heightOf(device, row)
+      placed.push({ device, column, x: xs[column] ?? 0, y, w, h })
+      y += h + GAP
+    }
+  }
+  return placed
+}
+
 // `row` is the height of a socket: larger where fingers pick it.
 export function layOut(view: View, width: number, row = 24): Board {
   const depth = depths(view)
-  const middles = Math.max(0, ...depth.values())
-  const count = middles + 2
-  const columnOf = (d: Device) =>
-    d.role === 'source' ? 0 : d.role === 'screen' ? count - 1 : (depth.get(d.uid) ?? 1)
-  const boxWidth = width < NARROW_FROM ? NARROW_BOX : WIDE_BOX
-  const full = Math.max(width, count * boxWidth + (count - 1) * 72)
-  const step = (full - boxWidth) / (count - 1)
-  const boxes: Box[] = []
-  const bands: Board['bands'] = []
+  const w = width < NARROW_FROM ? NARROW_BOX : WIDE_BOX
   const rooms = [...new Set(view.devices.map((d) => d.room))].sort((a, b) =>
     a === '' ? 1 : b === '' ? -1 : 0,
   )
-  let top = HEAD
+  const boxes: Box[] = []
+  const bands: Board['bands'] = []
+  let top = 0
+  let full = width
   for (const room of rooms) {
-    const start = rooms.length > 1 || room ? top + BAND_HEAD : top
-    if (start !== top) bands.push({ room: room || 'no room', y: top })
-    const bottoms = Array.from({ length: count }, () => start)
-    for (const device of view.devices.filter((d) => d.room === room)) {
-      const column = columnOf(device)
-      const y = bottoms[column] ?? start
-      const box = { device, x: Math.round(column * step), y, w: boxWidth, h: heightOf(device, row) }
-      boxes.push(box)
-      bottoms[column] = y + box.h + GAP
-    }
-    top = Math.max(...bottoms)
+    const devices = view.devices.filter((d) => d.room === room)
+    const { at, count } = columnsOf(devices, depth)
+    const { gaps, side } = gapsOf(view.leads, at, count)
+    const needed = count * w + gaps.reduce((sum, g) => sum + g, 0) + side
+    const spare = Math.max(0, width - needed) / gaps.length
+    const xs = [0]
+    for (const gap of gaps) xs.push((xs[xs.length - 1] ?? 0) + w + gap + spare)
+    const heads = headsOf(
+      count,
+      devices.some((d) => d.role === 'sound'),
+    )
+    bands.push({
+      room: room || (rooms.length > 1 ? 'no room' : ''),
+      y: top,
+      heads: heads.map((text, n) => ({ text, x: Math.round(xs[n] ?? 0) })),
+    })
+    const made = stack(devices, view.leads, at, xs.map(Math.round), w, top + BAND_HEAD, row)
+    boxes.push(...made)
+    full = Math.max(full, needed)
+    top = Math.max(top + BAND_HEAD, ...made.map((b) => b.y + b.h + GAP)) + 4
   }
-  const names = [
-    'Sources',
-    ...Array.from({ length: middles }, (_, n) => (n ? 'then' : 'In between')),
-    'Screens',
-  ]
-  const heads = names.map((text, n) => ({ text, x: Math.round(n * step) }))
-  return { boxes, bands, heads, wires: wires(view.leads, boxes, row), row, width: full, height: top }
-}
-
-function wires(leads: Lead[], boxes: Box[], row: number): Wire[] {
-  const at = (end: Lead['a']) => boxes.find((b) => b.device.uid === end?.device)
-  const lanes = new Map<number, number>()
-  const lane = (x: number) => {
-    const used = lanes.get(x) ?? 0
-    lanes.set(x, used + 1)
-    return used * LANE
-  }
-  const out: Wire[] = []
-  for (const lead of leads) {
-    const [from, to] = [at(lead.a), at(lead.b)]
-    if (!from || !to || !lead.a || !lead.b) continue
-    const x1 = from.x + from.w
-    const y1 = rowY(from, lead.a.port, row)
-    const x2 = to.x
-    const y2 = rowY(to, lead.b.port, row)
-    const turn = x1 + STUB + lane(x1)
-    // boxes standing between the two columns at the height where the lead would run
-    const between = boxes.filter((b) => b.x > x1 && b.x + b.w < x2)
-    const hit = between.filter((b) => y2 > b.y - 6 && y2 < b.y + b.h + 6)
-    let path: string
-    if (hit.length) {
-      const under = Math.max(...hit.map((b) => b.y + b.h)) + 8 + lane(-1)
-      const last = x2 - 14 - lane(x2)
-      path = `M${x1} ${y1}H${turn}V${under}H${last}V${y2}H${x2}`
-    } else if (y1 === y2) path = `M${x1} ${y1}H${x2}`
-    else path = `M${x1} ${y1}H${turn}V${y2}H${x2}`
-    out.push({ lead, path, tagX: x1 + 5, tagY: y1 - 7 })
-  }
-  return out
+  return { boxes, bands, wires: wires(view.leads, boxes, row), row, width: full, height: top }
 }

@@ -10,7 +10,7 @@ from ninja import Field, Query, Router, Schema
 
 from wavilex.core.chain.beside import compare_runs, comparisons
 from wavilex.core.chain.changes import apply
-from wavilex.core.chain.connect import rank_inputs
+from wavilex.core.chain.connect_sound import rank_places
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import fixes_data, table_data
@@ -145,5 +145,5 @@ def inputs(
             "device": o.socket.device, "port": o.socket.port, "name": rig.socket_name(o.socket), "verdict": o.verdict,
             "why": o.why, "holds": o.holds, "here": o.socket == now, "ops": list(o.ops),
         }
-        for o in rank_inputs(rig, out, layer)
+        for o in rank_places(rig, out, layer)
     ]  # fmt: skip

@@ -10,12 +10,13 @@ from ninja import Field, Router, Schema
 from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
+from wavilex.core.gear.vocabulary import gear_words
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_files import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ProfileOut
-from wavilex.server.jobs.shapes_rig import TemplateOut
+from wavilex.server.jobs.shapes_rig import GearWords, TemplateOut
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 
@@ -82,3 +83,9 @@ def _device(job_uid: str, device_uid: str) -> Any:
     if device is None:
         raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
     return device
+
+
+@router.get("/gear/words", operation_id="gearWords", response={200: GearWords, 401: ProblemOut})
+def words(request: HttpRequest) -> dict[str, Any]:
+    """What a profile's parts may say, with names for people: for an editor to offer."""
+    return gear_words()

@@ -82,3 +82,25 @@ class TemplateOut(Schema):
     title: str
     role: Literal["source", "repeater", "screen", "sound"]
     questions: list[QuestionOut]
+
+
+class NamedOut(Schema):
+    id: str
+    name: str
+
+
+class GearWords(Schema):
+    """Lists an editor of profiles offers."""
+
+    roles: list[NamedOut]
+    kinds: list[NamedOut]
+    port_kinds: list[NamedOut]
+    connectors: dict[str, list[str]]
+    frl: list[NamedOut]
+    hdr: list[NamedOut]
+    protection: list[NamedOut]
+    returns: list[NamedOut]
+    quirk_kinds: list[NamedOut]
+    stored_by: list[NamedOut]
+    sources: list[NamedOut]
+    limit_fields: list[NamedOut]

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+// The sockets as a row, as on the back of the box; the chosen one's particulars below.
+import { computed, ref } from 'vue'
+
+import { idOf, type Draft, type GearWords, type PortPart } from './draft'
+import VideoFields from './VideoFields.vue'
+
+const props = defineProps<{ words: GearWords }>()
+const draft = defineModel<Draft>('draft', { required: true })
+const chosen = ref(0)
+const port = computed(() => draft.value.ports[chosen.value] ?? null)
+const plugs = computed(() => props.words.connectors[port.value?.kind ?? 'hdmi'] ?? [])
+
+function add(direction: 'in' | 'out') {
+  const ports = draft.value.ports
+  const same = ports.filter((p) => p.direction === direction && (p.kind ?? 'hdmi') === 'hdmi').length
+  const label = direction === 'in' ? `HDMI ${same + 1}` : 'HDMI out'
+  ports.push({
+    id: idOf(
+      label,
+      ports.map((p) => p.id),
+    ),
+    label,
+    direction,
+  })
+  chosen.value = ports.length - 1
+}
+function remove() {
+  draft.value.ports.splice(chosen.value, 1)
+  chosen.value = Math.max(0, chosen.value - 1)
+}
+function set(key: keyof PortPart & string, value: string) {
+  const p = port.value
+  if (!p) return
+  if (value === '' && key !== 'label') Reflect.deleteProperty(p, key)
+  else p[key] = value
+  if (key === 'kind') {
+    Reflect.deleteProperty(p, 'returns')
+    if (value === 'hdmi' || value === '') Reflect.deleteProperty(p, 'connector')
+    else p.connector = props.words.connectors[value]?.[0] ?? ''
+  }
+}
+function setVideo(field: string, value: unknown) {
+  const p = port.value
+  if (!p) return
+  const video = { ...(p.video ?? {}) }
+  if (value === undefined) Reflect.deleteProperty(video, field)
+  else video[field] = value
+  if (Object.keys(video).length) p.video = video
+  else Reflect.deleteProperty(p, 'video')
+}
+const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+</script>
+
+<template>
+  <section aria-label="Sockets">
+    <h2>Sockets</h2>
+    <div class="back" role="group" aria-label="Sockets as on the box">
+      <button
+        v-for="(p, n) in draft.ports"
+        :key="p.id"
+        class="socket"
+        :class="[p.kind ?? 'hdmi', { on: n === chosen }]"
+        :aria-pressed="n === chosen"
+        @click="chosen = n"
+      >
+        <i aria-hidden="true"></i>{{ p.label }}<small>{{ p.direction }}</small>
+      </button>
+      <button class="small" @click="add('in')">+ input</button>
+      <button class="small" @click="add('out')">+ output</button>
+    </div>
+    <div v-if="port" class="one">
+      <div class="fields">
+        <span>
+          <label for="port-label">Name on the box</label>
+          <input id="port-label" :value="port.label" maxlength="40" @change="set('label', value($event))" />
+        </span>
+        <span>
+          <label for="port-kind">Carries</label>
+          <select id="port-kind" :value="port.kind ?? 'hdmi'" @change="set('kind', value($event))">
+            <option v-for="k in words.port_kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
+          </select>
+        </span>
+        <span v-if="port.kind && port.kind !== 'hdmi'">
+          <label for="port-plug">Plug</label>
+          <select id="port-plug" :value="port.connector" @change="set('connector', value($event))">
+            <option v-for="c in plugs" :key="c" :value="c">{{ c.replace('_', '-') }}</option>
+          </select>
+        </span>
+        <span v-else>
+          <label for="port-returns">Sound comes back</label>
+          <select id="port-returns" :value="port.returns ?? ''" @change="set('returns', value($event))">
+            <option value="">no</option>
+            <option v-for="r in words.returns" :key="r.id" :value="r.id">by {{ r.name }}</option>
+          </select>
+        </span>
+        <span>
+          <label for="port-source">Known from</label>
+          <select
+            id="port-source"
+            :value="port.source ?? 'makers_claim'"
+            @change="set('source', value($event))"
+          >
+            <option v-for="s in words.sources" :key="s.id" :value="s.id">{{ s.name }}</option>
+          </select>
+        </span>
+        <button v-if="draft.ports.length > 1" class="slight" @click="remove">
+          Take {{ port.label }} out
+        </button>
+      </div>
+      <details v-if="!port.kind || port.kind === 'hdmi'" :open="!!port.video">
+        <summary>Where {{ port.label }} differs from the rest</summary>
+        <VideoFields id="port" :video="port.video ?? {}" :words="words" empty="as the box" @set="setVideo" />
+      </details>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.back {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  padding: 8px;
+  background: var(--sunk);
+  border: 1px solid var(--rule);
+}
+.socket {
+  display: grid;
+  justify-items: center;
+  gap: 2px;
+  min-width: 76px;
+  padding: 6px 8px;
+  font-size: 13px;
+  font-weight: 500;
+}
+.socket i {
+  width: 22px;
+  height: 9px;
+  border: 1.5px solid currentColor;
+  border-radius: 1px 1px 5px 5px;
+}
+.socket:not(.hdmi) i {
+  width: 10px;
+  height: 10px;
+  border-radius: 50%;
+}
+.socket small {
+  color: var(--ink-3);
+  font-size: 13px;
+}
+.socket.on {
+  border-color: var(--signal);
+  box-shadow: 0 0 0 2px var(--signal-soft);
+}
+.one {
+  padding: 8px 0;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+  gap: 6px 10px;
+  align-items: end;
+}
+.fields > span {
+  display: grid;
+  min-width: 0;
+}
+.fields input,
+.fields select {
+  width: 100%;
+  min-width: 0;
+}
+details {
+  margin-top: 6px;
+}
+summary {
+  cursor: pointer;
+  font-size: 13.5px;
+}
+</style>

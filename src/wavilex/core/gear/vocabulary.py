@@ -1,0 +1,77 @@
+"""What the parts of a profile may say, with names for people."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from wavilex.core.gear.common import Provenance
+from wavilex.core.gear.ports import CONNECTORS, Frl
+from wavilex.core.gear.profile import Kind, Role
+from wavilex.core.gear.quirks import StoredBy
+from wavilex.core.gear.state import PROTECTIONS
+from wavilex.core.link.rates import FRL_CODES
+
+_ROLE_NAMES = {
+    "source": "sends pictures",
+    "repeater": "stands between",
+    "screen": "shows pictures",
+    "sound": "plays sound",
+}
+_PORT_KINDS = {"hdmi": "HDMI", "analogue": "analogue video", "audio": "sound", "power": "5 V"}
+_HDR = {"static": "static HDR", "hlg": "HLG", "dynamic": "dynamic-metadata HDR"}
+_QUIRKS = {
+    "limits": "carries less",
+    "requires": "is greyed out unless",
+    "excludes": "cannot be chosen while",
+    "forces": "is set by the box itself",
+    "inert": "does nothing while",
+    "remembers": "is stored apart for each",
+    "shows": "says on a read-out",
+    "lag": "adds lag",
+}
+_STORED = {
+    "input": "input",
+    "resolution": "resolution",
+    "rate": "rate",
+    "range": "dynamic range",
+    "mode": "picture mode",
+}
+_SOURCES = {
+    "document": "published document", "common_practice": "common practice", "measured_here": "measured here",
+    "makers_claim": "maker’s claim", "guess": "a guess",
+}  # fmt: skip
+_LIMITS = {
+    "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
+    "low_latency": "automatic low latency", "dsc": "compression", "hdcp": "copy protection",
+    "encrypts": "protects everything",
+}  # fmt: skip
+assert set(_STORED) == set(get_args(StoredBy))
+assert set(_SOURCES) == set(get_args(Provenance))
+assert set(FRL_CODES) == set(get_args(Frl))
+
+
+def _named(names: dict[str, str]) -> list[dict[str, str]]:
+    return [{"id": key, "name": name} for key, name in names.items()]
+
+
+def _plain(values: tuple[str, ...]) -> list[dict[str, str]]:
+    return [{"id": v, "name": v} for v in values]
+
+
+def gear_words() -> dict[str, Any]:
+    """Every list an editor offers, by name."""
+    frl = {code: "none" if code == "none" else code.replace("x", " × ") + " Gb/s" for code in FRL_CODES}
+    return {
+        "roles": [{"id": r, "name": _ROLE_NAMES[r]} for r in get_args(Role)],
+        "kinds": _plain(get_args(Kind)),
+        "port_kinds": _named(_PORT_KINDS),
+        "connectors": {kind: list(plugs) for kind, plugs in CONNECTORS.items()},
+        "frl": _named(frl),
+        "hdr": _named(_HDR),
+        "protection": _plain(PROTECTIONS),
+        "returns": _named({"arc": "ARC", "earc": "eARC"}),
+        "quirk_kinds": _named(_QUIRKS),
+        "stored_by": _named(_STORED),
+        "sources": _named(_SOURCES),
+        "limit_fields": _named(_LIMITS),
+    }
