@@ -19,6 +19,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 import pyedid  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
+from tools.growth import SIZES, grown, measure  # noqa: E402
 
 from wavilex.core.chain.carry import run_result  # noqa: E402
 from wavilex.core.chain.changes import apply  # noqa: E402
@@ -84,11 +85,14 @@ def core() -> None:
         f"{each(lambda: run_result(Layer(rig, 'plan', states), rig.runs['den']), 300):.0f} µs",
     )
     layer = Layer(rig, "plan", states)
-    say("all three runs and the sheets' data", f"{each(lambda: job_view(layer), 100) / 1000:.2f} ms")
+    say("all fourteen runs and the sheets' data", f"{each(lambda: job_view(layer), 100) / 1000:.2f} ms")
     say(
         "cheapest-fix search, den console",
         f"{each(lambda: find_fixes(rig, rig.runs['den'], states=states), 5) / 1000:.1f} ms",
     )
+    measure(rig, "the demo’s 14 sources", say)
+    for count in SIZES:
+        measure(grown(count), f"{count} sources", say)
     five, _ = apply(Rig(title="five"), _five_stages())
     view = Layer(five, "plan", states)
 

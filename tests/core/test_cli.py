@@ -9,9 +9,11 @@ from pathlib import Path
 
 import pytest
 
-from tests.rigs import s03
+from tests.rigs import s03, s14
 from wavilex.cli import main
+from wavilex.core.gear.text import profile_text
 from wavilex.core.jobfile import Job, job_data
+from wavilex.library import starter_profiles
 
 
 def ask(capsys: pytest.CaptureFixture[str], *words: str) -> dict[str, object]:
@@ -74,3 +76,37 @@ def test_a_question_about_a_link_imports_nothing_heavy() -> None:
     )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
     assert out.strip().endswith("[]")
+
+
+def job_file(tmp_path: Path) -> str:
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("s14", "S14", "UTC", "", s14()))))
+    return str(file)
+
+
+def test_job_check_tells_sound_and_what_else_happens(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    """S14 from a shell: every run with its sound path."""
+    report = ask(capsys, "job", "check", job_file(tmp_path))
+    assert isinstance(report["runs"], list)
+    assert all("plays it" in run["sound"]["headline"] for run in report["runs"])
+
+
+def test_job_assign_is_proved(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    answer = ask(capsys, "job", "assign", job_file(tmp_path))
+    assert (answer["proved"], answer["satisfied"], answer["runs"]) == (True, 4, 4)
+
+
+def test_job_draw_writes_what_is_asked(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,kind")):
+        target = tmp_path / f"wiring.{form}"
+        assert main(["job", "draw", job_file(tmp_path), "--form", form, "-o", str(target)]) == 0
+        assert target.read_text(encoding="utf-8").startswith(start)
+
+
+def test_gear_check_names_line_and_reason(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "box.yaml"
+    file.write_text(profile_text(starter_profiles()["yarrowby-50i"]))
+    assert ask(capsys, "gear", "check", str(file))["ok"] is True
+    file.write_text(file.read_text().replace("role: screen", "role: hammer"))
+    assert main(["gear", "check", str(file)]) == 2
+    assert "line 5" in capsys.readouterr().err

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands, edid_commands
+from wavilex.cli import commands, edid_commands, rig_commands
 
 
 class _Parser(argparse.ArgumentParser):
@@ -39,11 +39,25 @@ def build_parser() -> argparse.ArgumentParser:
     _finish(timing, commands.timing)
 
     job = sub.add_parser("job", help="questions about a job file")
-    job_sub = job.add_subparsers(dest="job_command", required=True, parser_class=_Parser)
-    check = job_sub.add_parser("check", help="every run: verdict, limiting stage, reasons, fixes")
-    check.add_argument("file", help="a job file, or - for standard input")
-    check.add_argument("--layer", default="plan", choices=("plan", "found"))
-    _finish(check, commands.job_check)
+    job_sub = job.add_subparsers(dest="question", required=True, parser_class=_Parser)
+    for name, words, run in (
+        ("check", "every run: verdict, limiting stage, reasons, sound, fixes", rig_commands.check),
+        ("assign", "the best place for every source, proved, with the runner-up", rig_commands.assign),
+    ):
+        question = job_sub.add_parser(name, help=words)
+        _job_file(question)
+        _finish(question, run)
+    draw = job_sub.add_parser("draw", help="the wiring as SVG, Graphviz DOT, or its cable schedule as CSV")
+    _job_file(draw)
+    draw.add_argument("--form", choices=("svg", "dot", "csv"), default="svg")
+    draw.add_argument("-o", "--output", default="-", metavar="FILE")
+    draw.set_defaults(run=rig_commands.draw)
+
+    gear = sub.add_parser("gear", help="gear profiles")
+    gear_sub = gear.add_subparsers(dest="question", required=True, parser_class=_Parser)
+    gear_check = gear_sub.add_parser("check", help="is a profile file complete? names line and reason if not")
+    gear_check.add_argument("file")
+    _finish(gear_check, rig_commands.gear_check)
 
     edid = sub.add_parser("edid", help="what a screen says of itself")
     edid_sub = edid.add_subparsers(dest="edid_command", required=True, parser_class=_Parser)
@@ -88,6 +102,11 @@ def build_parser() -> argparse.ArgumentParser:
     restore.add_argument("backup", help="a file from the data folder's backups")
     restore.set_defaults(run=commands.restore)
     return parser
+
+
+def _job_file(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("file", help="a job file, - for standard input")
+    parser.add_argument("--layer", choices=("plan", "found"), default="plan")
 
 
 def _finish(parser: argparse.ArgumentParser, run: object) -> None:

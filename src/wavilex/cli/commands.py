@@ -7,13 +7,10 @@ import json
 import os
 import subprocess
 import sys
-from pathlib import Path
 from typing import Any
 
-from wavilex.core.errors import JobFileError
 
-
-def _say(data: Any, text: str, as_json: bool) -> None:
+def say(data: Any, text: str, as_json: bool) -> None:
     print(json.dumps(data, ensure_ascii=False, indent=2) if as_json else text)
 
 
@@ -28,7 +25,7 @@ def link(a: argparse.Namespace) -> int:
         answer["sentence"],
         *(f"  {q['name']:32} {q['text']:>16}   {q['working']}" for q in answer["reasons"][0]["quantities"]),
     ]
-    _say(answer, "\n".join(lines), a.json)
+    say(answer, "\n".join(lines), a.json)
     return 0
 
 
@@ -39,7 +36,7 @@ def _two_links(one: dict[str, Any], two: dict[str, Any], a: argparse.Namespace) 
     rows = side_by_side(answer_words(one), answer_words(two))
     lines = [f"{'':2}{'':32} {a.over:>24} {a.against:>24}"]
     lines += [f"{'≠' if r['differs'] else ' '} {r['name']:32} {r['a']:>24} {r['b']:>24}" for r in rows]
-    _say({"a": one, "b": two, "rows": rows}, "\n".join(lines), a.json)
+    say({"a": one, "b": two, "rows": rows}, "\n".join(lines), a.json)
     return 0
 
 
@@ -48,26 +45,7 @@ def timing(a: argparse.Namespace) -> int:
     from wavilex.core.video.codes import parse_timing
 
     data = parse_timing(a.timing).as_dict()
-    _say(data, "\n".join(f"{k:18} {v}" for k, v in data.items()), a.json)
-    return 0
-
-
-def job_check(a: argparse.Namespace) -> int:
-    """`wavilex job check`."""
-    from wavilex.core.chain.report import job_report
-    from wavilex.core.jobfile import parse_job
-
-    try:
-        text = sys.stdin.read() if a.file == "-" else Path(a.file).read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise JobFileError(f"cannot be read: {error}", where=a.file) from None
-    report = job_report(parse_job(text).rig, a.layer)
-    lines = []
-    for run in report["runs"]:
-        lines.append(f"{run['label']}: {run['verdict']}")
-        lines += [f"  {r['text']}" for r in run["reasons"]]
-        lines += [f"  fix ({f['cost_text']}): {f['label']}" for f in run["fixes"]]
-    _say(report, "\n".join(lines), a.json)
+    say(data, "\n".join(f"{k:18} {v}" for k, v in data.items()), a.json)
     return 0
 
 

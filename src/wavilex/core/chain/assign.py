@@ -83,7 +83,8 @@ def assign(
         plans += task.solve(plugging)
     plans.sort(key=lambda p: (-p.value, p.moves))
     best = plans[0]
-    other = next((p for p in plans[1:] if _differs(p, best)), None)
+    others = [*task.seconds(best), *(p for p in plans[1:] if _differs(p, best))]
+    other = max(others, key=lambda p: p.value, default=None)
     return Assignment(
         task.with_ops(best), task.with_ops(other) if other else None, task.present(), proved, task.looked_at
     )
@@ -180,29 +181,32 @@ class _Task:
         return self._taking[key]
 
     def solve(self, plugging: dict[str, Socket]) -> list[Plan]:
-        """The best two plans for one way to plug the boxes."""
+        """The best plan for one way to plug the boxes; none when they cannot be plugged so."""
+        found = self._matrix(plugging)
+        return [] if found is None else [self._plan(_optimum(found), plugging)]
+
+    def seconds(self, best: Plan) -> list[Plan]:
+        """The best plans, boxes plugged as in the best, that each leave out one of its places."""
+        places = self._matrix(best.trunks) or []
+        plans = []
+        for row, place in enumerate(best.places.values()):
+            if place is None:
+                continue
+            without = [[None if p is place else p for p in ps] if n == row else ps for n, ps in enumerate(places)]
+            plans.append(self._plan(_optimum(without), best.trunks))
+        return plans
+
+    def _matrix(self, plugging: dict[str, Socket]) -> list[list[Place | None]] | None:
         rig = self._plugged(plugging)
         if rig is None:
-            return []
+            return None
         plugged = _Plugged(Layer(rig, self.layer, self.states), plugging)
         taken = set(plugging.values())
         inputs = [
             s for d in self.rig.devices.values() for p in d.profile.inputs()
             for s in (Socket(d.uid, p.id),) if s not in taken
         ]  # fmt: skip
-        places = [[self._place(plugged, lead, s) for s in inputs] for lead in self.leads.values()]
-        moves = sum(t.ends(self.layer)[1] != plugging[t.uid] for t in self.trunks)
-        chosen = _optimum(places)
-        plans = [self._plan(chosen, plugging, moves)]
-        second: Plan | None = None
-        for row, place in enumerate(chosen):  # the runner-up leaves at least one of the best's places out
-            if place is None:
-                continue
-            without = [[None if p is place else p for p in ps] if n == row else ps for n, ps in enumerate(places)]
-            plan = self._plan(_optimum(without), plugging, moves)
-            if second is None or plan.value > second.value:
-                second = plan
-        return [*plans, second] if second else plans
+        return [[self._place(plugged, lead, s) for s in inputs] for lead in self.leads.values()]
 
     def _plugged(self, plugging: dict[str, Socket]) -> Rig | None:
         ops = [
@@ -265,7 +269,8 @@ class _Task:
             frontier = following
         return best, ops
 
-    def _plan(self, chosen: Sequence[Place | None], plugging: dict[str, Socket], trunk_moves: int) -> Plan:
+    def _plan(self, chosen: Sequence[Place | None], plugging: dict[str, Socket]) -> Plan:
+        trunk_moves = sum(t.ends(self.layer)[1] != plugging[t.uid] for t in self.trunks)
         value = sum(p.value for p in chosen if p) - MOVED * trunk_moves
         moves = sum(p.moved for p in chosen if p) + trunk_moves
         return Plan(dict(zip(self.leads, chosen, strict=True)), plugging, value, (), moves)

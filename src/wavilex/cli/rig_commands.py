@@ -1,0 +1,90 @@
+"""Commands about a job's rig as a whole, and about gear files."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from wavilex.cli.commands import say
+from wavilex.core.errors import JobFileError, ProfileError
+
+if TYPE_CHECKING:
+    from wavilex.core.chain.rig import Rig
+
+
+def read_rig(name: str) -> Rig:
+    """The rig of a job file, `-` for standard input. Raises JobFileError."""
+    from wavilex.core.jobfile import parse_job
+
+    try:
+        text = sys.stdin.read() if name == "-" else Path(name).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise JobFileError(f"cannot be read: {error}", where=name) from None
+    return parse_job(text).rig
+
+
+def check(a: argparse.Namespace) -> int:
+    """`wavilex job check`."""
+    from wavilex.core.chain.report import job_report
+
+    report = job_report(read_rig(a.file), a.layer)
+    lines = []
+    for run in report["runs"]:
+        lines.append(f"{run['label']}: {run['verdict']}")
+        lines += [f"  {r['text']}" for r in run["reasons"]]
+        lines += [f"  {n['text']}" for n in run["notes"]]
+        lines.append(f"  sound: {run['sound']['headline']}")
+        lines += [f"  fix ({f['cost_text']}): {f['label']}" for f in run["fixes"]]
+        lines += [f"  {run['needs']}"] if run["needs"] else []
+    say(report, "\n".join(lines), a.json)
+    return 0
+
+
+def assign(a: argparse.Namespace) -> int:
+    """`wavilex job assign`."""
+    from wavilex.core.chain.assign import assign as solve
+    from wavilex.core.chain.assign_report import assignment_data
+
+    rig = read_rig(a.file)
+    data = assignment_data(rig, solve(rig, a.layer))
+    lines = [data["headline"]]
+    lines += [
+        f"  {p['label']}: {p['input'] or 'none'}{' (moved)' if p['moved'] else ''}; {p['why']}" for p in data["places"]
+    ]
+    if data["runner_up"]:
+        lines += ["runner-up:", *(f"  {text}" for text in data["runner_up"]["loses"])]
+    say(data, "\n".join(lines), a.json)
+    return 0
+
+
+def draw(a: argparse.Namespace) -> int:
+    """`wavilex job draw`."""
+    from wavilex.core.chain.drawing import dot, schedule_csv, svg
+    from wavilex.core.chain.paths import Layer
+
+    text = {"svg": svg, "dot": dot, "csv": schedule_csv}[a.form](Layer(read_rig(a.file), a.layer))
+    if a.output == "-":
+        sys.stdout.write(text)
+        return 0
+    try:
+        Path(a.output).write_text(text, encoding="utf-8", newline="")
+    except OSError as error:
+        raise JobFileError(f"cannot be written: {error}", where=a.output) from None
+    return 0
+
+
+def gear_check(a: argparse.Namespace) -> int:
+    """`wavilex gear check`."""
+    from wavilex.core.gear.profile import parse_profile, profile_data
+
+    try:
+        profile = parse_profile(Path(a.file).read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError) as error:
+        raise ProfileError(f"cannot be read: {error}", where=a.file) from None
+    text = (
+        f"{profile.name}: a {profile.kind}, {len(profile.inputs())} in, {len(profile.outputs())} out. It is complete."
+    )
+    say({"ok": True, "name": profile.name, "data": profile_data(profile)}, text, a.json)
+    return 0
