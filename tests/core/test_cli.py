@@ -9,8 +9,9 @@ from pathlib import Path
 
 import pytest
 
-from tests.rigs import s03, s14
+from tests.rigs import s02, s03, s04, s05, s08, s09, s10, s12, s14
 from wavilex.cli import main
+from wavilex.core.chain.rig import Rig
 from wavilex.core.gear.text import profile_text
 from wavilex.core.jobfile import Job, job_data
 from wavilex.library import starter_profiles
@@ -110,3 +111,31 @@ def test_gear_check_names_line_and_reason(capsys: pytest.CaptureFixture[str], tm
     file.write_text(file.read_text().replace("role: screen", "role: hammer"))
     assert main(["gear", "check", str(file)]) == 2
     assert "line 5" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("rig", "run", "verdict", "words"),
+    [
+        (s02(), "main", "blocked", "No HDR at TV, HDMI 1 as set (Input format at basic"),
+        (s03(), "base", "blocked", "Swap leads A1 and A2 at TV and select HDMI 1"),
+        (s04(), "main", "blocked", "sends 2160p60: it prefers that to 1440p120"),
+        (s05(), "main", "fits", "plays it, at best as lossless bitstream"),
+        (s08(), "main", "blocked", "HDMI generation → the newer"),
+        (s09(), "main", "fits", "goes black"),
+        (s10(), "main", "blocked", "Update TV to firmware 3.1"),
+        (s12(), "oldest", "blocked", "optical lead from OLDEST"),
+        (s14(), "k1", "blocked", "Swap leads"),
+    ],
+    ids=["s02", "s03", "s04", "s05", "s08", "s09", "s10", "s12", "s14"],
+)
+def test_scenarios_from_a_shell(
+    rig: Rig, run: str, verdict: str, words: str, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    """`wavilex job check` on each scenario's job file: verdict and the telling words."""
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("x", "x", "UTC", "", rig))))
+    report = ask(capsys, "job", "check", str(file))
+    assert isinstance(report["runs"], list)
+    row = next(r for r in report["runs"] if r["uid"] == run)
+    assert row["verdict"] == verdict
+    assert words in json.dumps(row, ensure_ascii=False)

@@ -107,6 +107,7 @@ def test_s05_arithmetic_two_bests_and_change_of_format(person: Person) -> None:
     person.see("2160p120 RGB 10-bit fits", "aside")
     person.see("91.9 %", "aside .sum")
     person.see("7200", "aside .sum")
+    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']")  # the table of the new format
     person.find("td button[aria-label^='2160p120 RGB, 4:4:4 12-bit: blocked']").click()
     person.see("Does not fit: it would use 109.7 % of 4 lanes × 10 Gb/s", "aside")
     person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']").click()

@@ -1482,6 +1482,8 @@ export interface components {
             path: string;
             /** Signal */
             signal: string;
+            /** Sound */
+            sound: string;
             /**
              * Verdict
              * @enum {string}
@@ -1513,6 +1515,15 @@ export interface components {
             /** Where */
             where: string;
         };
+        /** HandUpdate */
+        HandUpdate: {
+            /** Device */
+            device: string;
+            /** Found */
+            found: string;
+            /** Plan */
+            plan: string;
+        };
         /** HandoverOut */
         HandoverOut: {
             /** Cautions */
@@ -1535,6 +1546,8 @@ export interface components {
             };
             /** Title */
             title: string;
+            /** Updates */
+            updates: components["schemas"]["HandUpdate"][];
             /** Wiring */
             wiring: components["schemas"]["HandLead"][];
         };

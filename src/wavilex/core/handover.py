@@ -9,6 +9,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
 from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
+from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.link.words import cable_text, source_of
 
@@ -42,6 +43,11 @@ def handover(rig: Rig) -> dict[str, Any]:
         "runs": [_run_row(layer, r) for r in results],
         "settings": _settings(layer, results),
         "selections": _selections(rig, results),
+        "updates": [
+            {"device": d.label, "found": d.firmware or "not read", "plan": d.firmware_plan}
+            for d in rig.devices.values()
+            if d.firmware_plan and d.firmware_plan != d.firmware
+        ],
         "cautions": [CAUTIONS[c] for c in dict.fromkeys((*_ALWAYS, *marks))],
         "survey": dict(rig.survey),
         "open": _open_points(layer, results),
@@ -100,6 +106,7 @@ def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
         "signal": chosen,
         "with": [{"hdr": "HDR", "vrr": "variable refresh", "low_lag": "automatic low latency"}[e] for e in extras],
         "why": why,
+        "sound": sound_data(layer, sound_of(layer, result))["headline"] if result.path else "",
     }
 
 

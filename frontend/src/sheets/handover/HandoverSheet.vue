@@ -71,7 +71,9 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
                 ><br /><small>{{ r.with_.join(', ') }}</small></template
               >
             </td>
-            <td>{{ r.why }}</td>
+            <td>
+              {{ r.why }}<template v-if="r.sound"><br />Sound: {{ r.sound }}</template>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -102,6 +104,14 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
           </tr>
         </tbody>
       </table>
+    </section>
+    <section v-if="data.updates.length">
+      <h2>Firmware first</h2>
+      <ul>
+        <li v-for="u in data.updates" :key="u.device">
+          {{ u.device }}: from {{ u.found }} to <b>{{ u.plan }}</b>; then look at its settings again.
+        </li>
+      </ul>
     </section>
     <section v-if="data.settings.length">
       <h2>Settings</h2>

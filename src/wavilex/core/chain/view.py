@@ -221,7 +221,9 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         signal = ", ".join(worst_two) or "all fit"
     todo = sum(
         v.plan is not None and v.plan != v.found for v in rig.settings.values()
-    ) + sum(x.found != x.plan for x in rig.leads.values())  # fmt: skip
+    ) + sum(x.found != x.plan for x in rig.leads.values()) + sum(
+        bool(d.firmware_plan) and d.firmware_plan != d.firmware for d in rig.devices.values()
+    )  # fmt: skip
     return {
         "brief": {"text": brief, "attn": not results},
         "gear": {"text": _count(len(rig.devices), "box", "boxes") if rig.devices else "empty", "attn": False},

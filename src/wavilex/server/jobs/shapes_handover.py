@@ -23,6 +23,7 @@ class HandRun(Schema):
     signal: str
     with_: list[str]
     why: str
+    sound: str
 
 
 class HandSetting(Schema):
@@ -35,6 +36,12 @@ class HandSetting(Schema):
     make: bool
     assumed: bool
     note: str
+
+
+class HandUpdate(Schema):
+    device: str
+    found: str
+    plan: str
 
 
 class HandLag(Schema):
@@ -53,6 +60,7 @@ class HandoverOut(Schema):
     runs: list[HandRun]
     settings: list[HandSetting]
     selections: list[str]
+    updates: list[HandUpdate]
     lag: list[HandLag]
     cautions: list[str]
     survey: dict[str, str]
