@@ -105,9 +105,9 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
         tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
     )  # fmt: skip
     kept = layer.states.results
-    if key not in kept:
-        kept[key] = _judge(layer, run, want, paths[0], path, stations, beside)
-    found: RunResult = kept[key]
+    found: RunResult | None = kept.get(key)
+    if found is None:
+        found = kept[key] = _judge(layer, run, want, paths[0], path, stations, beside)
     return found
 
 

@@ -33,7 +33,8 @@ Path = tuple[Hop, ...]
 class States:
     """Port states and run results, remembered by what they depend on: rigs that differ little share them.
 
-    results: keys hold the identity of port states, which live as long as they are kept here.
+    results: keys hold the identity of port states, which the results themselves keep alive. Threads may share
+    one: what two work out at once is the same, and either may be kept.
     """
 
     def __init__(self) -> None:
@@ -53,12 +54,13 @@ class States:
             tuple((path, repr(fact.value), fact.provenance) for path, fact in facts.items()),
             around.firmware, around.shown_input, tuple(around.plugged.items()), around.signal,
         )  # fmt: skip
-        if key not in self._kept:
+        found = self._kept.get(key)
+        if found is None:
             if len(self._kept) >= MOST_KEPT or len(self.results) >= MOST_KEPT:
                 self._kept.clear()
                 self.results.clear()
-            self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
-        return self._kept[key]
+            found = self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
+        return found
 
 
 def facts_of_want(want: Want) -> SignalFacts:

@@ -86,10 +86,11 @@ def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
 def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     """The links of a run; all but the leads' labels is remembered beside its result."""
     kept, key = layer.states.results, ("links", id(result))
-    if key not in kept or kept[key][0] is not result:
+    entry = kept.get(key)
+    if entry is None or entry[0] is not result:
         judged = {x.hop: link_data(x, layer.rig) for x in result.links}
-        kept[key] = (result, [judged.get(h) or _unjudged(h, layer.rig) for h in result.path])
-    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in kept[key][1]]
+        entry = kept[key] = (result, [judged.get(h) or _unjudged(h, layer.rig) for h in result.path])
+    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in entry[1]]
 
 
 def _unjudged(hop: Hop, rig: Rig) -> dict[str, Any]:

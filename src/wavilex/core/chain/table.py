@@ -155,9 +155,10 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
 def nearest_of(layer: Layer, result: RunResult) -> tuple[Best | None, Best | None]:
     """`nearest` for a run already judged, remembered beside its result."""
     kept, key = layer.states.results, ("nearest", id(result))
-    if key not in kept or kept[key][0] is not result:
-        kept[key] = (result, nearest(layer, result.run))
-    found: tuple[Best | None, Best | None] = kept[key][1]
+    entry = kept.get(key)
+    if entry is None or entry[0] is not result:
+        entry = kept[key] = (result, nearest(layer, result.run))
+    found: tuple[Best | None, Best | None] = entry[1]
     return found
 
 

@@ -29,7 +29,7 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
     """Everything the sheets need in one answer, for a layer. `readings`: lag readings taken so far."""
     rig = layer.rig
     results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
-    runs = [_run(layer, result) for result in results.values()]
+    runs = [run_row(layer, result) for result in results.values()]
     return {
         "title": rig.title,
         "layer": layer.name,
@@ -41,6 +41,17 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
         "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
         "rail": rail_notes(layer, results, readings),
     }
+
+
+def run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
+    """A run as the sheets show it, remembered while its result and the rest of the rig stay the same objects."""
+    rig, kept, key = layer.rig, layer.states.results, ("row", id(result))
+    depends = (result, rig.devices, rig.leads, rig.settings, rig.facts)
+    entry = kept.get(key)
+    if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)):
+        entry = kept[key] = (depends, _run(layer, result))
+    row: dict[str, Any] = entry[1]
+    return row
 
 
 def _run(layer: Layer, result: RunResult) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from pydantic import field_validator
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
-from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.view import job_view
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import reading_count
@@ -40,16 +40,31 @@ def view(job: models.Job, name: str = "plan", layer: Layer | None = None, status
 
     A test holds it against ViewOut: validating it again at each answer would cost more than working it out.
     """
+    states = states_of(job)
     if layer is not None:
-        text = _text(_body(job, name, layer))
+        text = _text(_body(job, name, layer), states)
     else:
         count = reading_count(job)
-        text = remembered(job, ("text", name, count, job.archived), lambda: _text(_body(job, name, None, count)))
+        text = remembered(
+            job, ("text", name, count, job.archived), lambda: _text(_body(job, name, None, count), states)
+        )
     return HttpResponse(text, content_type="application/json", status=status)
 
 
-def _text(body: dict[str, Any]) -> str:
-    return json.dumps(body, ensure_ascii=False, separators=(",", ":"))
+def _text(body: dict[str, Any], states: States) -> str:
+    """The body as JSON; a run's row that the core handed out before is not written again."""
+    rows = []
+    for row in body["runs"]:
+        kept = states.results.get(("json", id(row)))
+        if kept is None or kept[0] is not row:
+            kept = states.results["json", id(row)] = (row, _json(row))
+        rows.append(kept[1])
+    rest = _json({k: v for k, v in body.items() if k != "runs"})
+    return f'{rest[:-1]},"runs":[{",".join(rows)}]}}'
+
+
+def _json(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
 
 
 def _body(job: models.Job, name: str, layer: Layer | None, count: int | None = None) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from wavilex.server.jobs import models
 from wavilex.server.jobs.store import load_rig
 
 _kept: OrderedDict[tuple[int, int], dict[Hashable, Any]] = OrderedDict()
+_states: OrderedDict[int, States] = OrderedDict()
 _lock = threading.Lock()
 
 
@@ -40,12 +41,23 @@ def rig_of(job: models.Job) -> Rig:
     return rig
 
 
+def keep_rig(job: models.Job, rig: Rig) -> None:
+    """The rig of a revision just committed: no need to read back what was written."""
+    _slot(job)["rig"] = rig
+
+
 def states_of(job: models.Job) -> States:
-    states: States = remembered(job, "states", States)
-    return states
+    """What is worked out of boxes and runs, by content: good for every revision of the job."""
+    with _lock:
+        states = _states.setdefault(job.pk, States())
+        _states.move_to_end(job.pk)
+        while len(_states) > limits.CACHED_RIGS:
+            _states.popitem(last=False)
+        return states
 
 
 def forget() -> None:
     """For tests and restores: row ids may come again with other content."""
     with _lock:
         _kept.clear()
+        _states.clear()

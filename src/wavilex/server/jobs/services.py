@@ -16,7 +16,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.jobfile import Job as CoreJob
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.cache import keep_rig, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.store import save_rig
 from wavilex.server.problems import ProblemError
@@ -76,6 +76,7 @@ def change_job(
         uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
         label=label[:200],
     )  # fmt: skip
+    transaction.on_commit(lambda: keep_rig(job, after))
     return Done(job, change)
 
 
