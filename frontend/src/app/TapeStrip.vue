@@ -161,7 +161,7 @@ footer.ghost {
 .link {
   padding: 0 10px;
   position: relative;
-  min-width: 250px;
+  min-width: 205px;
 }
 .link p {
   display: flex;
@@ -171,6 +171,10 @@ footer.ghost {
   color: var(--ink-2);
   margin: 3px 0;
   white-space: nowrap;
+}
+.link p .ink:first-child {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .ink {
   color: var(--ink);

@@ -86,9 +86,11 @@ useKeys([
     </article>
     <p v-if="data" class="src">
       {{
-        data.proved
-          ? 'First way proved cheapest over the stated moves'
-          : 'Time ran out: a cheaper way may exist'
+        !data.proved
+          ? 'Time ran out: a cheaper way may exist'
+          : ways.length
+            ? 'First way proved cheapest over the stated moves'
+            : 'No set of up to three stated moves does it: proved'
       }}; {{ data.tried }} rigs looked at.
     </p>
   </section>

@@ -152,7 +152,8 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
     points = [f"{r.run.label}: {render(r.limiting, rig)}" for r in results if not r.good and r.limiting]
     for r in results:
         points += [f"{r.run.label}: {render(x, rig)}" for i in r.items if not i.blocking for x in i.reasons]
-    points += [f"Lead {x.label}: certification not known." for x in rig.leads.values() if not x.cable.known]
+    unknown = [x.label for x in rig.leads.values() if x.kind == "hdmi" and not x.cable.known]
+    points += [f"Lead {label}: certification not known." for label in unknown]
     unseen = [
         (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY
     ]

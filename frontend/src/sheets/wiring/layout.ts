@@ -34,7 +34,7 @@ const NARROW_BOX = 172
 const NARROW_FROM = 740
 const LEAST_GAP = 64
 export const LANE = 8
-export const STUB = 46
+export const STUB = 54
 const SIDE = 16
 
 const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD

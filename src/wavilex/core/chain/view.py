@@ -200,7 +200,7 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
         "verdict": worst([link.wanted.verdict for _, link in on]) if on else None,
         "used_percent": fullest.used_percent if fullest else None,
         "tag": tag,
-        "runs": [run for run, _ in on],
+        "runs": [r.run.uid for r in results.values() if any(h.lead == uid for h in r.path)],
     }  # fmt: skip
 
 
@@ -216,7 +216,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
     rates = by["blocked"] - unjoined
     wants = sum(1 + (r.run.want.hdr != "off") + r.run.want.vrr + r.run.want.low_lag for r in results.values())
     missing = sum(not rig.survey.get(k) for k in SURVEY_KEYS)
-    guessed = sum(not x.cable.known for x in rig.leads.values())
+    guessed = sum(x.kind == "hdmi" and not x.cable.known for x in rig.leads.values())
     brief = _count(wants, "want") if results else "no run yet"
     if results and missing:
         brief += f", {missing} open"
