@@ -29,8 +29,8 @@ function view(devices: Part[], pairs: [string, string][]): View {
 const chain = view(
   [
     { uid: 'pc', role: 'source' },
-    { uid: 'sw', role: 'repeater' },
-    { uid: 'av', role: 'repeater' },
+    { uid: 'sw', role: 'repeater', column: 1 },
+    { uid: 'av', role: 'repeater', column: 2 },
     { uid: 'tv', role: 'screen' },
   ],
   [

@@ -30,6 +30,7 @@ def plug(person: Person, box: str, output: str, target: str) -> None:
     """Pick an output, choose from the ranked list."""
     person.click(output, f"article[aria-label='{box}'] .sock")
     person.see(f"{box}, {output}, to")
+    person.find(".pick .option")  # the list is there, and with it the way to all of it
     more = person.driver.find_elements("css selector", ".pick .row button")
     for button in more:
         if button.text.startswith("All "):

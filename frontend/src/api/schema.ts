@@ -593,6 +593,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runsheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Sheet
+         * @description Every step from found to plan, in order, with what was done.
+         */
+        get: operations["runSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/schedule": {
         parameters: {
             query?: never;
@@ -607,6 +627,26 @@ export interface paths {
         get: operations["cableSchedule"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Step
+         * @description Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once.
+         */
+        post: operations["tickStep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -647,6 +687,26 @@ export interface paths {
          * @description Take back the latest change.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/visit.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visit
+         * @description The visit as a calendar entry, as long as the open steps take.
+         */
+        get: operations["visit"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1837,6 +1897,15 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** PhaseOut */
+        PhaseOut: {
+            /** Id */
+            id: string;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Title */
+            title: string;
+        };
         /** PlaceOut */
         PlaceOut: {
             /** Good */
@@ -2111,6 +2180,21 @@ export interface components {
             want: components["schemas"]["WantOut"];
             /** Wanted */
             wanted: string;
+        };
+        /** RunSheetOut */
+        RunSheetOut: {
+            /** Done */
+            done: number;
+            /** Minutes Left */
+            minutes_left: number;
+            /** Next */
+            next: string | null;
+            /** Open */
+            open: number;
+            /** Phases */
+            phases: components["schemas"]["PhaseOut"][];
+            /** Revision */
+            revision: number;
         };
         /** RunnerUpOut */
         RunnerUpOut: {
@@ -2417,6 +2501,45 @@ export interface components {
             uid: string;
         };
         /**
+         * StepOut
+         * @description state: done, reverted or nothing. first: what comes before it and is still open. at: when it was ticked.
+         */
+        StepOut: {
+            /** At */
+            at: string | null;
+            /** By */
+            by: string;
+            /** Cautions */
+            cautions: string[];
+            /** First */
+            first: string[];
+            /** If Not */
+            if_not: string;
+            /** Keep */
+            keep: boolean;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Open */
+            open: boolean;
+            /** See */
+            see: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "" | "done" | "reverted" | "undone";
+            /** Title */
+            title: string;
+            /** Wait S */
+            wait_s: number;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * SummaryOut
          * @description In ms; the interval is of the median at 95 %, null below six readings.
          */
@@ -2498,6 +2621,26 @@ export interface components {
             role: "source" | "repeater" | "screen" | "sound";
             /** Title */
             title: string;
+        };
+        /**
+         * Tick
+         * @description uid makes it safe to send twice; said_at: when it was ticked.
+         */
+        Tick: {
+            /** Key */
+            key: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "reverted" | "undone";
+            /** Uid */
+            uid: string;
         };
         /** TitleOut */
         TitleOut: {
@@ -4631,6 +4774,55 @@ export interface operations {
             };
         };
     };
+    runSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     cableSchedule: {
         parameters: {
             query?: {
@@ -4664,6 +4856,95 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tickStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4846,6 +5127,57 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    visit: {
+        parameters: {
+            query: {
+                start: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

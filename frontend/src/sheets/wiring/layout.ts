@@ -41,40 +41,15 @@ const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD
 export const rowY = (box: Box, port: string, row: number) =>
   box.y + TITLE + (box.device.ports.findIndex((p) => p.id === port) + 0.5) * row
 
-// How far behind the sources a repeater stands: 1 for the first, 2 when one feeds another.
-function depths(view: View): Map<string, number> {
-  const feeds = new Map<string, string[]>()
-  for (const lead of view.leads) {
-    if (lead.a && lead.b) feeds.set(lead.b.device, [...(feeds.get(lead.b.device) ?? []), lead.a.device])
-  }
-  const roles = new Map(view.devices.map((d) => [d.uid, d.role]))
-  const found = new Map<string, number>()
-  const depth = (uid: string, seen: string[]): number => {
-    if (roles.get(uid) !== 'repeater' || seen.includes(uid)) return 0
-    const kept = found.get(uid)
-    if (kept) return kept
-    const own = 1 + Math.max(0, ...(feeds.get(uid) ?? []).map((f) => depth(f, [...seen, uid])))
-    found.set(uid, own)
-    return own
-  }
-  view.devices.forEach((d) => depth(d.uid, []))
-  return found
-}
-
-// The columns of one room: sources, the boxes by their distance from them, screens and sound.
-function columnsOf(
-  devices: Device[],
-  depth: Map<string, number>,
-): { at: Map<string, number>; count: number } {
-  const between = [...new Set(devices.map((d) => depth.get(d.uid) ?? 0).filter((n) => n > 0))].sort(
+// The columns of one room: those of the whole rig that its boxes stand in, sources first, screens and sound last.
+function columnsOf(devices: Device[]): { at: Map<string, number>; count: number } {
+  const steps = [...new Set(devices.filter((d) => d.role === 'repeater').map((d) => d.column))].sort(
     (a, b) => a - b,
   )
-  const count = between.length + 2
+  const count = steps.length + 2
   const at = new Map<string, number>()
-  for (const d of devices) {
-    const own = depth.get(d.uid) ?? 1
-    at.set(d.uid, d.role === 'source' ? 0 : d.role === 'repeater' ? between.indexOf(own) + 1 : count - 1)
-  }
+  for (const d of devices)
+    at.set(d.uid, d.role === 'source' ? 0 : d.role === 'repeater' ? steps.indexOf(d.column) + 1 : count - 1)
   return { at, count }
 }
 
@@ -135,7 +110,6 @@ function stack(
 
 // `row` is the height of a socket: larger where fingers pick it.
 export function layOut(view: View, width: number, row = 24): Board {
-  const depth = depths(view)
   const w = width < NARROW_FROM ? NARROW_BOX : WIDE_BOX
   const rooms = [...new Set(view.devices.map((d) => d.room))].sort((a, b) =>
     a === '' ? 1 : b === '' ? -1 : 0,
@@ -146,7 +120,7 @@ export function layOut(view: View, width: number, row = 24): Board {
   let full = width
   for (const room of rooms) {
     const devices = view.devices.filter((d) => d.room === room)
-    const { at, count } = columnsOf(devices, depth)
+    const { at, count } = columnsOf(devices)
     const { gaps, side } = gapsOf(view.leads, at, count)
     const needed = count * w + gaps.reduce((sum, g) => sum + g, 0) + side
     const spare = Math.max(0, width - needed) / gaps.length

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.drawing import columns
 from wavilex.core.chain.edit_brief import title_data
 from wavilex.core.chain.edit_wiring import cable_data
 from wavilex.core.chain.paths import Layer
@@ -22,7 +23,6 @@ from wavilex.core.link.words import cable_text
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
-COLUMNS = {"source": 0, "repeater": 1, "screen": 2, "sound": 2}
 
 
 def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
@@ -30,11 +30,12 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
     rig = layer.rig
     results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
     runs = [run_row(layer, result) for result in results.values()]
+    at = columns(layer)
     return {
         "title": rig.title,
         "layer": layer.name,
         "rooms": sorted({d.room for d in rig.devices.values() if d.room}),
-        "devices": [_device(layer, d, results) for d in rig.devices.values()],
+        "devices": [_device(layer, d, results, at[d.uid]) for d in rig.devices.values()],
         "leads": [_lead(layer, uid, results) for uid in rig.leads],
         "runs": runs,
         "titles": [title_data(t) for t in rig.titles.values()],
@@ -99,14 +100,14 @@ def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | No
     ]
 
 
-def _device(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> dict[str, Any]:
+def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], column: int) -> dict[str, Any]:
     profile = device.profile
     standing = layer.standing(device)
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
         "firmware_plan": device.firmware_plan, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
-        "summary": profile.summary, "column": COLUMNS[profile.role], "line": _line(layer, device, results),
+        "summary": profile.summary, "column": column, "line": _line(layer, device, results),
         "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
         "plays": layer.plays(device.uid),
         "selected_input": layer.rig.selected_input(layer.name, device.uid),

@@ -176,3 +176,25 @@ class ChangeSet(models.Model):
 
     def __str__(self) -> str:
         return f"{self.job_id} r{self.revision}"
+
+
+class StepEvent(models.Model):
+    """A step ticked, reverted by its box, or taken back. Never changed; the run sheet is read from all of them."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps")
+    uid = models.CharField(max_length=64)
+    key = models.CharField(max_length=40)
+    state = models.CharField(max_length=8, choices=[(s, s) for s in ("done", "reverted", "undone")])
+    title = models.CharField(max_length=240)
+    phase = models.CharField(max_length=12)
+    change = models.ForeignKey(ChangeSet, null=True, on_delete=models.PROTECT, related_name="+")
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    said_at = models.DateTimeField()  # when the person ticked, which may be before the server was reached
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="step_event_once")]
+
+    def __str__(self) -> str:
+        return f"{self.key} {self.state}"

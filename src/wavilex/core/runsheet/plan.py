@@ -1,0 +1,347 @@
+"""All steps that lead from what was found to what is planned. Order of work: common practice."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.notes import notes
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.reasons import render
+from wavilex.core.chain.rig import INPUT_KEY, Device, Lead, Rig, SettingValue, Socket
+from wavilex.core.chain.sound import sound_data, sound_of
+from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.quirks import Forces, Requires
+from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.words import cable_text
+from wavilex.core.runsheet.step import Step, key_of, ordered
+
+POWER_OFF, POWER_ON = "power-off", "power-on"
+_LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "dsc")
+_RESYNC_WAIT_S, _UPDATE_MINUTES = 15, 20
+
+
+def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
+    """Every step still to do, in an order that holds. off: everything has been switched off and not on again."""
+    layer = Layer(rig, "plan")
+    results = [run_result(layer, r) for r in rig.runs.values()]
+    steps = [*_look(rig), *_firmware(rig)]
+    wiring = list(_wiring(rig, results))
+    if wiring or off:
+        steps += _around(wiring, off, [s.key for s in steps if s.phase == "firmware"])
+        steps += wiring
+    before = POWER_ON if wiring or off else ""
+    steps += _selections(rig, before)
+    steps += _settings(layer, before)
+    steps += _ranges(layer, results)
+    steps += _proofs(layer, results)
+    steps += _lag(rig, results)
+    steps.append(
+        Step(
+            "hand-over",
+            "hand",
+            "Go through the hand-over with the client and leave it there",
+            minutes=10,
+            see="The client can start a title on every run without you",
+            needs=tuple(s.key for s in steps if s.phase == "prove"),
+        )
+    )
+    return ordered(steps)
+
+
+def _look(rig: Rig) -> Iterator[Step]:
+    for device in rig.devices.values():
+        if device.profile.newest_firmware and not device.firmware and not device.firmware_plan:
+            yield Step(
+                key_of("read", device.uid),
+                "look",
+                f"Read the firmware of {device.label}",
+                device.room,
+                f"some of what it does depends on it; the newest known is {device.profile.newest_firmware}",
+                "A version to write down on Gear",
+                "Look in its system or about page",
+                minutes=2,
+            )
+
+
+def _firmware(rig: Rig) -> Iterator[Step]:
+    for d in rig.devices.values():
+        if d.firmware_plan and d.firmware_plan != d.firmware:
+            yield Step(
+                key_of("update", d.uid, d.firmware_plan),
+                "firmware",
+                f"Update {d.label} from {d.firmware or 'its present firmware'} to {d.firmware_plan}",
+                d.room,
+                "what the plan counts on needs it",
+                f"Its system page says {d.firmware_plan}",
+                "Restart it and read again; never cut its power while it updates",
+                _UPDATE_MINUTES,
+                cautions=("own_power",) if "own_power" in d.profile.cautions else (),
+                ops=({"op": "set_device", "device": d.uid, "firmware": d.firmware_plan},),
+            )
+
+
+def _wiring(rig: Rig, results: Sequence[RunResult]) -> list[Step]:
+    """Leads that change, the strongest link first."""
+    load = {x.hop.lead: _gbps(x.wanted) for r in results for x in r.links}
+    moved = [x for x in rig.leads.values() if x.found != x.plan]
+    moved.sort(key=lambda x: -load.get(x.uid, 0))
+    return [_lead_step(rig, lead) for lead in moved]
+
+
+def _gbps(v: LinkVerdict) -> float:
+    """About how much a link carries, to rank links by."""
+    if v.used is None:
+        return 0
+    if v.transport == "frl" and v.capacity.frl is not None:
+        return float(v.used * v.capacity.frl.total_gbps)
+    return float(v.used) * (v.capacity.tmds_hz or 0) * 30 / 1e9
+
+
+def _lead_step(rig: Rig, lead: Lead) -> Step:
+    names = [rig.socket_name(s) if s else "" for s in lead.plan]
+    rooms = list(dict.fromkeys(rig.devices[s.device].room for s in (*lead.plan, *lead.found) if s))
+    what = f"{cable_text(lead.cable)}, " if lead.kind == "hdmi" else ""
+    if lead.plan == (None, None):
+        title = f"Take lead {lead.label} out"
+    elif lead.found == (None, None):
+        title = f"New lead {lead.label} ({what}{_metres(lead)}): {names[0] or 'loose'} to {names[1] or 'loose'}"
+    else:
+        title = f"Lead {lead.label}: {names[0] or 'loose'} to {names[1] or 'loose'}"
+    old = any(
+        "old_supply" in rig.devices[s.device].profile.cautions for s in (*lead.plan, *lead.found) if s is not None
+    )
+    return Step(
+        key_of("lead", lead.uid, lead.plan),
+        "wire",
+        title,
+        ", ".join(r for r in rooms if r),
+        "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found),
+        "Both plugs sit fully in; label each end",
+        "Start with the lead that came with the source: known good",
+        3,
+        needs=(POWER_OFF,),
+        cautions=("old_supply",) if old else (),
+        ops=({"op": "found_as_planned", "lead": lead.uid},),
+    )
+
+
+def _metres(lead: Lead) -> str:
+    return f"{lead.cable.length_mm / 1000:g} m" if lead.cable.length_mm else "length to measure"
+
+
+def _around(wiring: list[Step], off: bool, firmware: list[str]) -> list[Step]:
+    """Off before the first lead, on after the last."""
+    steps = []
+    if not off:
+        steps.append(
+            Step(
+                POWER_OFF,
+                "wire",
+                "Everything off at the mains, volume down",
+                "",
+                "leads go in and out with power off",
+                "No light on any box",
+                "A box in standby is not off: pull its plug",
+                3,
+                needs=tuple(firmware),
+                cautions=("power_off", "volume"),
+            )
+        )
+    steps.append(
+        Step(
+            POWER_ON,
+            "select",
+            "Power on: screens first, then boxes between, sources last",
+            "",
+            "a source reads what is there when it starts",
+            "Every screen shows its input’s banner",
+            "Re-plug both ends of the link that stays dark",
+            4,
+            20,
+            needs=(POWER_OFF, *(s.key for s in wiring)),
+        )
+    )
+    return steps
+
+
+def _selections(rig: Rig, before: str) -> Iterator[Step]:
+    for (uid, output, key), value in rig.settings.items():
+        if key == INPUT_KEY and value.plan is not None and value.plan != value.found:
+            name = rig.socket_name(Socket(uid, value.plan))
+            op = {"op": "select_input", "layer": "found", "device": uid, "value": value.plan}
+            yield Step(
+                key_of("select", uid, output, value.plan),
+                "select",
+                f"Select {name}",
+                rig.devices[uid].room,
+                "settings belong to the socket: it now meets another box",
+                "The banner names that input",
+                "Take the input’s own key, not the automatic",
+                needs=(before,) if before else (),
+                ops=({**op, "output": output} if output else op,),
+            )
+
+
+def _phase(device: Device, setting: Setting) -> str:
+    """Formats of ports first, then what sources send, then everything else."""
+    opens = any(
+        setting.id in q.when.settings() and any(getattr(q.limits, f) is not None for f in _LIMITING)
+        for q in device.profile.limits
+        if q.when is not None
+    )
+    if device.profile.role == "source":
+        return "source"
+    return "ports" if opens and setting.ports else "screen"
+
+
+def _settings(layer: Layer, before: str) -> list[Step]:
+    rig = layer.rig
+    steps: list[Step] = []
+    key_at: dict[tuple[str, str, str], str] = {}
+    changed: list[tuple[Device, str, Setting, SettingValue]] = []
+    for (uid, scope, key), value in rig.settings.items():
+        setting = rig.devices[uid].profile.setting(key)
+        if setting is not None and value.plan is not None and value.plan != value.found:
+            changed.append((rig.devices[uid], scope, setting, value))
+            key_at[uid, scope, key] = key_of("set", uid, scope, key, value.plan)
+    for device, scope, setting, value in changed:
+        needs = [before] if before else []
+        for quirk in device.profile.setting_quirks:  # what a setting hangs on is set before it
+            if quirk.setting == setting.id and not isinstance(quirk, Forces):
+                others = [(device.uid, s, k) for k in quirk.when.settings() for s in (scope, "")]
+                needs += [key_at[o] for o in others if o in key_at and o != (device.uid, scope, setting.id)]
+        steps += _setting_steps(layer, device, scope, setting, value, _acyclic(steps, needs))
+    return steps
+
+
+def _acyclic(steps: list[Step], needs: list[str]) -> tuple[str, ...]:
+    """Settings that hang on each other both ways are done as listed: only what is listed already is waited for."""
+    listed = {s.key for s in steps}
+    return tuple(dict.fromkeys(n for n in needs if n in listed or n == POWER_ON))
+
+
+def _setting_steps(
+    layer: Layer, device: Device, scope: str, setting: Setting, value: SettingValue, needs: tuple[str, ...]
+) -> Iterator[Step]:
+    port = device.profile.port(scope) if scope else None
+    place = f"{device.label}, {port.label}" if port else device.label
+    plan = value.plan or ""
+    phase = _phase(device, setting)
+    key = key_of("set", device.uid, scope, setting.id, plan)
+    op = {"op": "set_setting", "layer": "found", "device": device.uid, "scope": scope, "key": setting.id, "value": plan}
+    found = f"was {setting.option_label(value.found)}" if value.found else "nobody noted what it was"
+    frees = [q.because for q in device.profile.setting_quirks if q.setting == setting.id and isinstance(q, Requires)]
+    yield Step(
+        key,
+        phase,
+        f"{place}: {setting.label} → {setting.option_label(plan)}",
+        device.room,
+        f"{found}; {setting.where}" if setting.where else found,
+        "A picture, before you say keep" if phase == "source" else f"It stays at {setting.option_label(plan)}",
+        f"Greyed out? {frees[0]}" if frees else "Leave the menu and look again; some settings come back by themselves",
+        setting.minutes,
+        keep=phase == "source",
+        needs=needs,
+        ops=(op,),
+    )
+    if setting.resync and phase == "ports":
+        yield Step(
+            key_of("resync", device.uid, scope, plan),
+            phase,
+            f"Re-sync at {place}: pull and plug both ends, or power-cycle",
+            device.room,
+            "the picture drops when a port’s format changes",
+            "The picture is back",
+            "Swap the lead for a known good one before you blame the port",
+            1,
+            _RESYNC_WAIT_S,
+            needs=(key,),
+        )
+
+
+def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
+    """Standard range before HDR; HDR is calibrated on the source while the screen is in its HDR game mode."""
+    for r in results:
+        if r.run.want.hdr == "off" or not r.good:
+            continue
+        room = layer.rig.devices[r.run.sink].room
+        signal = r.asked.name if r.asked else ""
+        first = key_of("sdr", r.run.uid, signal, r.path)
+        yield Step(
+            first,
+            "range",
+            f"{r.run.label}: set the picture in standard range",
+            room,
+            "standard range and HDR are stored apart",
+            "A quiet picture, near-black steps told apart",
+            "Is the console’s input selected? Special modes grey the rest out",
+            5,
+        )
+        yield Step(
+            key_of("hdr", r.run.uid, signal, r.path),
+            "range",
+            f"{r.run.label}: then HDR, calibrated on the source",
+            room,
+            "only while the screen is in its HDR game mode",
+            "The black page at the bottom, the bright one just gone",
+            "The screen shows standard range: start an HDR title",
+            6,
+            needs=(first,),
+            cautions=("burn_in",) if "burn_in" in layer.rig.devices[r.run.sink].profile.cautions else (),
+        )
+
+
+def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
+    for r in results:
+        if not r.path:
+            continue
+        said = [render(n, layer.rig) for n in notes(layer, r) if n.code in ("read_out", "false_read_out", "home_rate")]
+        name = r.asked.name if r.asked else r.run.want.mode
+        sound = sound_data(layer, sound_of(layer, r))["headline"]
+        lead = "" if r.good else "It is not expected yet. "
+        yield Step(
+            key_of("prove", r.run.uid, name, r.path),
+            "prove",
+            f"{r.run.label}: prove {name} in a title",
+            layer.rig.devices[r.run.sink].room,
+            "a list is a promise, a running title is proof",
+            " ".join([f"{lead}The source’s list, each box’s page, the banner agree.", *said]),
+            f"{render(r.limiting, layer.rig)}"
+            if r.limiting
+            else "Step through the modes from the top: which one sticks?",
+            6,
+        )
+        yield Step(
+            key_of("sound", r.run.uid, sound),
+            "prove",
+            f"{r.run.label}: hear it",
+            layer.rig.devices[r.run.sink].room,
+            sound,
+            "Sound with the picture, no drop-outs at the full rate",
+            "Follow the way box by box; is each one on?",
+            3,
+            cautions=("volume",),
+        )
+
+
+def _lag(rig: Rig, results: Sequence[RunResult]) -> Iterator[Step]:
+    for uid in dict.fromkeys(r.run.sink for r in results if r.run.want.low_lag and r.path):
+        device = rig.devices[uid]
+        modes = ", ".join(device.profile.picture_modes[:3]) or "the modes in use"
+        yield Step(
+            key_of("lag", uid, device.firmware_in("plan")),
+            "lag",
+            f"Measure the lag of {device.label}: {modes}",
+            device.room,
+            "a feeling is a guess",
+            f"Under {device.profile.lag_bound_ms or 40} ms in the mode that is played in",
+            "Game mode greyed out: is the input with the console selected?",
+            8,
+            cautions=("flashing",),
+        )
+
+
+def minutes_of(steps: Sequence[Step]) -> int:
+    """How long the steps take together, waits included, in minutes."""
+    return sum(s.minutes for s in steps) + -(-sum(s.wait_s for s in steps) // 60)

@@ -1,0 +1,116 @@
+"""The run sheet as it stands: what is still to do, what was done, and how long the rest takes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from wavilex.core.chain.rig import Rig
+from wavilex.core.handover import CAUTIONS
+from wavilex.core.runsheet.plan import POWER_OFF, POWER_ON, minutes_of, plan_steps
+from wavilex.core.runsheet.step import PHASES, Step
+
+DONE, REVERTED, UNDONE = "done", "reverted", "undone"
+STATES = (DONE, REVERTED, UNDONE)
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something ticked, reverted by the box, or taken back; in the order it happened. at: ISO 8601, UTC."""
+
+    key: str
+    state: str
+    title: str
+    phase: str
+    at: str
+    by: str = ""
+
+
+def is_off(events: Sequence[Event]) -> bool:
+    """Has everything been switched off, and not on again?"""
+    last = ""
+    for e in events:
+        if e.key in (POWER_OFF, POWER_ON) and e.state == DONE:
+            last = e.key
+        elif e.key == POWER_OFF and e.state == UNDONE:
+            last = ""
+    return last == POWER_OFF
+
+
+def steps_now(rig: Rig, events: Sequence[Event]) -> list[Step]:
+    """The steps of the plan as things stand."""
+    return plan_steps(rig, off=is_off(events))
+
+
+def sheet_data(rig: Rig, events: Sequence[Event]) -> dict[str, Any]:
+    """The sheet as plain data. A step that records something is open while what it records is not so;
+    any other is done once it was ticked and not taken back since.
+    """
+    steps = steps_now(rig, events)
+    last = {e.key: e for e in events}
+    open_keys = {s.key for s in steps if s.ops or not _ticked(last.get(s.key))}
+    rows = {phase: [] for phase in PHASES}  # type: dict[str, list[dict[str, Any]]]
+    for e in last.values():
+        if e.key not in {s.key for s in steps} and _ticked(e):
+            rows[e.phase].append(_past(e))
+    for step in steps:
+        rows[step.phase].append(_row(step, last.get(step.key), step.key in open_keys, open_keys, steps))
+    left = [s for s in steps if s.key in open_keys]
+    return {
+        "phases": [{"id": p, "title": PHASES[p], "steps": rows[p]} for p in PHASES if rows[p]],
+        "minutes_left": minutes_of(left),
+        "open": len(left),
+        "done": sum(not r["open"] for group in rows.values() for r in group),
+        "next": left[0].key if left else None,
+    }
+
+
+def _ticked(event: Event | None) -> bool:
+    return event is not None and event.state in (DONE, REVERTED)
+
+
+def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], steps: Sequence[Step]) -> dict[str, Any]:
+    first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
+    reverted = event is not None and event.state == REVERTED
+    return {
+        "key": step.key, "title": step.title, "where": step.where, "why": step.why, "see": step.see,
+        "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
+        "first": first, "cautions": [CAUTIONS[c] for c in step.cautions], "open": is_open,
+        "state": event.state if event and (not is_open or reverted) else "",
+        "at": event.at if event else None, "by": event.by if event else "",
+    }  # fmt: skip
+
+
+def _past(e: Event) -> dict[str, Any]:
+    return {
+        "key": e.key, "title": e.title, "where": "", "why": "", "see": "", "if_not": "", "minutes": 0, "wait_s": 0,
+        "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at, "by": e.by,
+    }  # fmt: skip
+
+
+def calendar(uid: str, title: str, start: str, stamp: str, minutes: int, steps: Sequence[Step]) -> str:
+    """The visit as an iCalendar file (RFC 5545). start and stamp: UTC as 20261125T090000Z."""
+
+    def text(value: str) -> str:
+        return value.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,").replace("\n", "\\n")
+
+    body = text("\n".join(f"{n}. {s.title}" for n, s in enumerate(steps, 1)))
+    hours, rest = divmod(max(minutes, 1), 60)
+    lines = [
+        "BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Wavilex//run sheet//EN", "BEGIN:VEVENT", f"UID:{uid}@wavilex",
+        f"DTSTAMP:{stamp}", f"DTSTART:{start}", f"DURATION:PT{hours}H{rest}M", f"SUMMARY:{text(title)}",
+        f"DESCRIPTION:{body}", "END:VEVENT", "END:VCALENDAR",
+    ]  # fmt: skip
+    return "".join(_folded(line) + "\r\n" for line in lines)
+
+
+def _folded(line: str) -> str:
+    """Lines of at most 75 octets, continued after a space; no character is cut."""
+    out, size = "", 0
+    for c in line:
+        width = len(c.encode())
+        if size + width > 74:
+            out, size = out + "\r\n ", 1
+        out, size = out + c, size + width
+    return out

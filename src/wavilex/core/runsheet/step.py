@@ -1,0 +1,76 @@
+"""A step of the run sheet and the phases it can belong to."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, field
+from typing import Any
+
+# in working order: check before connecting, wire with everything off, open the ports, then source, then screen
+PHASES = {
+    "look": "Look first",
+    "firmware": "Firmware, before anything is connected",
+    "wire": "Everything off, then wire",
+    "select": "Power on and select",
+    "ports": "Open the ports",
+    "source": "Set the sources",
+    "screen": "Set the screens",
+    "range": "Standard range, then HDR",
+    "prove": "Prove it",
+    "lag": "Measure lag",
+    "hand": "Hand over",
+}
+ORDER = tuple(PHASES)
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing to do.
+
+    key: stable as long as the step's content is. needs: keys that must come before. ops: what ticking it
+    records as found. wait_s: seconds to let pass before looking. keep: a box asks whether to keep the change;
+    only with a picture. cautions: names of `handover.CAUTIONS`.
+    """
+
+    key: str
+    phase: str
+    title: str
+    where: str = ""
+    why: str = ""
+    see: str = ""
+    if_not: str = ""
+    minutes: int = 1
+    wait_s: int = 0
+    keep: bool = False
+    needs: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    ops: tuple[dict[str, Any], ...] = field(default=())
+
+
+def key_of(kind: str, *content: object) -> str:
+    """A step's key out of what it is about: another content is another step."""
+    text = "\x1f".join(str(c) for c in content)
+    return f"{kind}-{hashlib.sha256(text.encode()).hexdigest()[:12]}"
+
+
+def ordered(steps: list[Step]) -> list[Step]:
+    """Phase by phase; inside one, what is needed first, else as given. Raises ValueError on a cycle."""
+    rank = {s.key: (ORDER.index(s.phase), n) for n, s in enumerate(steps)}
+    by_key = {s.key: s for s in steps}
+    out: list[Step] = []
+    state: dict[str, int] = {}
+
+    def visit(step: Step) -> None:
+        if state.get(step.key) == 2:
+            return
+        if state.get(step.key) == 1:
+            raise ValueError(f"step {step.title} needs itself")
+        state[step.key] = 1
+        for need in sorted((k for k in step.needs if k in by_key), key=lambda k: rank[k]):
+            visit(by_key[need])
+        state[step.key] = 2
+        out.append(step)
+
+    for step in sorted(steps, key=lambda s: rank[s.key]):
+        visit(step)
+    return out

@@ -1,0 +1,103 @@
+"""The run sheet: read it, tick its steps, take it along as a calendar entry."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Field, Router, Schema
+
+from wavilex.core.runsheet.plan import minutes_of
+from wavilex.core.runsheet.sheet import calendar, sheet_data, steps_now
+from wavilex.server.accounts.roles import editor
+from wavilex.server.jobs import models
+from wavilex.server.jobs.api import READ, WRITE
+from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.steps import events_of, tick
+
+router = Router()
+
+
+class StepOut(Schema):
+    """state: done, reverted or nothing. first: what comes before it and is still open. at: when it was ticked."""
+
+    key: str
+    title: str
+    where: str
+    why: str
+    see: str
+    if_not: str
+    minutes: int
+    wait_s: int
+    keep: bool
+    first: list[str]
+    cautions: list[str]
+    open: bool
+    state: Literal["", "done", "reverted", "undone"]
+    at: str | None
+    by: str
+
+
+class PhaseOut(Schema):
+    id: str
+    title: str
+    steps: list[StepOut]
+
+
+class RunSheetOut(Schema):
+    revision: int
+    phases: list[PhaseOut]
+    minutes_left: int
+    open: int
+    done: int
+    next: str | None
+
+
+def _sheet(job: models.Job) -> dict[str, Any]:
+    return {**sheet_data(rig_of(job), events_of(job)), "revision": job.revision}
+
+
+@router.get("/jobs/{job_uid}/runsheet", operation_id="runSheet", response={200: RunSheetOut, **READ})
+def run_sheet(request: HttpRequest, job_uid: str) -> dict[str, Any]:
+    """Every step from found to plan, in order, with what was done."""
+    return _sheet(job_by_uid(job_uid))
+
+
+class Tick(Schema):
+    """uid makes it safe to send twice; said_at: when it was ticked."""
+
+    uid: str = Field(min_length=8, max_length=48, pattern=r"^[A-Za-z0-9-]+$")
+    key: str = Field(min_length=1, max_length=40)
+    state: Literal["done", "reverted", "undone"]
+    said_at: datetime
+
+
+@router.post("/jobs/{job_uid}/ticks", auth=editor, operation_id="tickStep", response={200: RunSheetOut, **WRITE})
+def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> dict[str, Any]:
+    """Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once."""
+    said = payload.said_at if payload.said_at.tzinfo else payload.said_at.replace(tzinfo=UTC)
+    job = tick(job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=said, actor=request.user)
+    return _sheet(job)
+
+
+@router.get("/jobs/{job_uid}/visit.ics", operation_id="visit", response={200: str, **READ})
+def visit(request: HttpRequest, job_uid: str, start: datetime) -> HttpResponse:
+    """The visit as a calendar entry, as long as the open steps take."""
+    job = job_by_uid(job_uid)
+    steps = steps_now(rig_of(job), events_of(job))
+    begin = (start if start.tzinfo else start.replace(tzinfo=UTC)).astimezone(UTC)
+    form = "%Y%m%dT%H%M%SZ"
+    text = calendar(
+        job.uid,
+        job.title,
+        begin.strftime(form),
+        timezone.now().astimezone(UTC).strftime(form),
+        minutes_of(steps),
+        steps,
+    )
+    response = HttpResponse(text, content_type="text/calendar; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}-visit.ics"'
+    return response

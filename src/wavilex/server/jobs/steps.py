@@ -1,0 +1,74 @@
+"""Ticks of the run sheet: each event is kept once, and a tick records as found what its step says."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from wavilex.core.errors import ChangeError
+from wavilex.core.runsheet.sheet import DONE, UNDONE, Event, steps_now
+from wavilex.server.jobs import models
+from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.services import change_job
+from wavilex.server.problems import ProblemError
+
+
+def events_of(job: models.Job) -> list[Event]:
+    """Every step event of a job, oldest first."""
+    rows = job.steps.select_related("actor")
+    return [
+        Event(r.key, r.state, r.title, r.phase, r.said_at.isoformat(), r.actor.get_username() if r.actor else "")
+        for r in rows
+    ]
+
+
+@transaction.atomic
+def tick(*, job_uid: str, uid: str, key: str, state: str, said_at: datetime, actor: Any) -> models.Job:
+    """Keep an event. The same uid twice is kept once; no revision is asked for, so it may come late.
+
+    A tick of a step that is not on the sheet any more (done elsewhere meanwhile) is kept where the step is known.
+    """
+    job = job_by_uid(job_uid, lock=True)
+    if job.steps.filter(uid=uid).exists():
+        return job
+    earlier = job.steps.filter(key=key).last()
+    if state == UNDONE:
+        return _take_back(job, earlier, uid, key, said_at, actor)
+    step = next((s for s in steps_now(rig_of(job), events_of(job)) if s.key == key), None)
+    if step is None and earlier is None:
+        raise ProblemError(404, "no_such_step", "There is no such step on this run sheet any more.", key)
+    title, phase = (step.title, step.phase) if step else (earlier.title, earlier.phase)  # type: ignore[union-attr]
+    change = None
+    if step is not None and step.ops and state == DONE:
+        done = change_job(
+            job_uid=job.uid, base=job.revision, uid=f"tick-{uid}"[:64], ops=step.ops, actor=actor,
+            label=f"ticked: {title}",
+        )  # fmt: skip
+        job, change = done.job, done.change
+    job.steps.create(
+        uid=uid, key=key, state=state, title=title[:240], phase=phase, change=change, actor=actor, said_at=said_at
+    )
+    return job
+
+
+def _take_back(
+    job: models.Job, earlier: models.StepEvent | None, uid: str, key: str, said_at: datetime, actor: Any
+) -> models.Job:
+    if earlier is None:
+        raise ProblemError(404, "no_such_step", "This step was never ticked.", key)
+    if earlier.change is not None and earlier.state != UNDONE:
+        try:
+            done = change_job(
+                job_uid=job.uid, base=job.revision, uid=f"back-{uid}"[:64], ops=earlier.change.inverse, actor=actor,
+                label=f"tick taken back: {earlier.title}",
+            )  # fmt: skip
+            job = done.job
+        except ChangeError:
+            pass  # what it recorded was changed since: only the tick goes
+    job.steps.create(
+        uid=uid, key=key, state=UNDONE, title=earlier.title, phase=earlier.phase, actor=actor, said_at=said_at
+    )
+    return job
