@@ -134,7 +134,7 @@ def test_the_rail_says_in_words_what_waits() -> None:
     assert rail(s05(), 1)["lag"] == "1 reading"
     loose, _ = apply(s05(), [{"op": "move_lead", "lead": "A2", "end": "b", "to": None}])
     assert rail(loose)["wiring"] == "1 run not joined"
-    assert rail(loose)["handover"] == "2 changes to make"
+    assert rail(loose)["runsheet"] == "2 changes to make"
     unknown, _ = apply(s05(), [{"op": "replace_lead", "lead": "A1", "grade": "unknown"}])
     assert (rail(unknown)["wiring"], rail(unknown)["signal"]) == ("1 lead not known", "1 unknown")
 

@@ -242,5 +242,6 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         "wiring": {"text": wiring, "attn": bool(unjoined)},
         "signal": {"text": signal, "attn": rates > 0},
         "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
-        "handover": {"text": _count(todo, "change") + " to make" if todo else "as found", "attn": False},
+        "runsheet": {"text": _count(todo, "change") + " to make" if todo else "nothing to change", "attn": False},
+        "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
     }

@@ -97,22 +97,22 @@ class _Worker:
     def _take(self, session: LagSession, condition: str, count: int, label: str) -> None:
         with LagMeter(self.url) as meter:
             boot = meter.hello().boot
-            meter.resume()
             meter.label(label)
-            meter.take(count - self.status.taken)
             self._set(state="reading", message="")
+            meter.resume()
+            # what the meter still holds counts first: only then is it known how many to ask for
+            while isinstance(message := meter.read(), MeterReading | Garbage):
+                if isinstance(message, MeterReading):
+                    self._keep(meter, boot, message, session, condition)
+                if self.stop.is_set():
+                    break
+            if self.status.taken < count:
+                meter.take(count - self.status.taken)
             heard = time.monotonic()
             while not self.stop.is_set() and self.status.taken < count:
                 message = meter.read()
                 if isinstance(message, MeterReading):
-                    ref = f"{boot}:{message.number}"
-                    new = not session.readings.filter(meter_ref=ref).exists()
-                    keep_reading(
-                        session=session, condition=condition, lag_us=message.lag_us, method="meter", meter_ref=ref
-                    )
-                    meter.acknowledge(message.number)  # only now may the meter forget it
-                    if new:
-                        self._set(taken=self.status.taken + 1)
+                    self._keep(meter, boot, message, session, condition)
                     heard = time.monotonic()
                 elif isinstance(message, End) and self.status.taken < count:
                     meter.take(count - self.status.taken)
@@ -122,6 +122,15 @@ class _Worker:
                     raise MeterLostError("connected, but no reading comes")
             if self.stop.is_set():
                 meter.stop()
+
+    def _keep(self, meter: LagMeter, boot: str, message: MeterReading, session: LagSession, condition: str) -> None:
+        """Commit a reading, then tell the meter it may forget it; one that came before is not counted again."""
+        ref = f"{boot}:{message.number}"
+        new = not session.readings.filter(meter_ref=ref).exists()
+        keep_reading(session=session, condition=condition, lag_us=message.lag_us, method="meter", meter_ref=ref)
+        meter.acknowledge(message.number)
+        if new:
+            self._set(taken=self.status.taken + 1)
 
 
 _workers: dict[str, _Worker] = {}

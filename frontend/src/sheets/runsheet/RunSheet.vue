@@ -1,0 +1,115 @@
+<script setup lang="ts">
+// The way from found to plan, step by step; made to be ticked on a phone behind the screen.
+import { computed, ref } from 'vue'
+
+import { useKeys } from '../../app/keys'
+import { mayEdit } from '../../app/session'
+import { useJob } from '../../shared/job'
+import StepRow from './StepRow.vue'
+import { useRunSheet } from './useRunSheet'
+
+const job = useJob()
+const { sheet, error, outbox, away, tick } = useRunSheet()
+const past = ref(false)
+const start = ref('')
+const MINUTES = 60
+const time = computed(() => {
+  const minutes = sheet.value?.minutes_left ?? 0
+  const hours = Math.floor(minutes / MINUTES)
+  return hours ? `${hours} h ${minutes % MINUTES} min` : `${minutes} min`
+})
+const phases = computed(() =>
+  (sheet.value?.phases ?? [])
+    .map((p) => ({ ...p, steps: past.value ? p.steps : p.steps.filter((s) => s.open || s.at) }))
+    .filter((p) => p.steps.length),
+)
+const waiting = computed(() => new Set(outbox.value.map((w) => w.key)))
+const calendar = computed(() =>
+  start.value
+    ? `/api/v1/jobs/${job.view?.uid ?? ''}/visit.ics?start=${encodeURIComponent(new Date(start.value).toISOString())}`
+    : '',
+)
+const print = () => window.print()
+function tickNext() {
+  const steps = sheet.value?.phases.flatMap((p) => p.steps) ?? []
+  const next = steps.find((s) => s.key === sheet.value?.next)
+  if (next && !next.keep && mayEdit()) tick(next, 'done')
+}
+useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
+</script>
+
+<template>
+  <div class="head">
+    <div>
+      <h1>Run sheet</h1>
+      <p v-if="sheet">
+        <template v-if="sheet.open"
+          ><b>{{ sheet.open }} steps to go, about {{ time }}.</b> {{ sheet.done }} done.</template
+        >
+        <template v-else><b>All done.</b></template>
+        What stands here follows from found and plan; a tick notes what was found.
+      </p>
+    </div>
+    <span class="row tools">
+      <button @click="tickNext">Tick the next <kbd>X</kbd></button>
+      <button @click="print">Print</button>
+      <label for="visit">Visit on</label>
+      <input id="visit" v-model="start" type="datetime-local" />
+      <a v-if="calendar" :href="calendar" download>Calendar entry</a>
+    </span>
+  </div>
+  <p v-if="error" class="attn">{{ error.message }}</p>
+  <p v-if="away" class="bar" role="alert">
+    The server is not reached. {{ outbox.length }} {{ outbox.length === 1 ? 'tick is' : 'ticks are' }} kept in
+    this browser and sent when it is back.
+  </p>
+  <p v-if="!sheet && !error" class="quiet" role="status">Working out the order…</p>
+  <section v-for="p in phases" :key="p.id" :aria-label="p.title">
+    <h2>{{ p.title }}</h2>
+    <ol>
+      <StepRow
+        v-for="s in p.steps"
+        :key="s.key"
+        :step="s"
+        :next="s.key === sheet?.next"
+        :waiting="waiting.has(s.key)"
+        @tick="tick(s, $event)"
+      />
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  justify-content: space-between;
+  align-items: start;
+  margin-bottom: 8px;
+}
+.head > div {
+  flex: 1 1 340px;
+}
+section {
+  max-width: 860px;
+  margin-bottom: 16px;
+}
+ol {
+  list-style: none;
+  padding: 0;
+  border-top: 1px solid var(--rule-strong);
+  background: var(--plate);
+}
+.bar {
+  border: 1px solid var(--blocked);
+  background: var(--blocked-soft);
+  padding: 6px 10px;
+  margin-bottom: 8px;
+}
+@media print {
+  .tools {
+    display: none;
+  }
+}
+</style>

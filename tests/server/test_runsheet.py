@@ -1,0 +1,90 @@
+"""The run sheet through the API: ticks are kept once, record what was found, and can be taken back."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+from tests.conftest import Api
+from tests.server.test_jobs import WIDEST, change
+
+_numbers = itertools.count(1)
+FORMAT = "Den receiver, Game: Input format → widest"
+
+
+def sheet(api: Api, demo: str) -> dict[str, Any]:
+    found: dict[str, Any] = api.get(f"/jobs/{demo}/runsheet")
+    return found
+
+
+def step(data: dict[str, Any], title: str) -> dict[str, Any]:
+    return next(s for p in data["phases"] for s in p["steps"] if s["title"] == title)
+
+
+def ticked(key: str, state: str = "done", uid: str = "") -> dict[str, Any]:
+    return {"uid": uid or f"tick-{next(_numbers):08}", "key": key, "state": state, "said_at": "2026-11-25T10:00:00Z"}
+
+
+def test_a_tick_records_what_was_found_and_is_kept_once(api: Api, demo: str) -> None:
+    api.post(f"/jobs/{demo}/changes", change(1, WIDEST))
+    body = ticked(step(sheet(api, demo), FORMAT)["key"])
+    first = api.post(f"/jobs/{demo}/ticks", body)
+    second = api.post(f"/jobs/{demo}/ticks", body)
+    assert not step(first, FORMAT)["open"]
+    assert first == second
+    assert first["revision"] == 3
+    found = api.get(f"/jobs/{demo}?layer=found")
+    assert {r["uid"]: r["verdict"] for r in found["runs"]}["den"] == "fits"
+
+
+def test_a_tick_taken_back_brings_the_step_again(api: Api, demo: str) -> None:
+    api.post(f"/jobs/{demo}/changes", change(1, WIDEST))
+    key = step(sheet(api, demo), FORMAT)["key"]
+    api.post(f"/jobs/{demo}/ticks", ticked(key))
+    back = api.post(f"/jobs/{demo}/ticks", ticked(key, "undone"))
+    assert step(back, FORMAT)["open"]
+    assert api.get(f"/jobs/{demo}?layer=found")["runs"][1]["verdict"] == "blocked"
+
+
+def test_a_late_tick_needs_no_revision(api: Api, demo: str) -> None:
+    """Ticked without a connection, sent after others edited: it still counts."""
+    api.post(f"/jobs/{demo}/changes", change(1, WIDEST))
+    key = step(sheet(api, demo), FORMAT)["key"]
+    api.post(f"/jobs/{demo}/changes", change(2, {"op": "set_survey", "key": "light", "value": "dusk"}))
+    assert not step(api.post(f"/jobs/{demo}/ticks", ticked(key)), FORMAT)["open"]
+    # and once more from another phone, when it is done already
+    again = api.post(f"/jobs/{demo}/ticks", ticked(key))
+    assert not step(again, FORMAT)["open"]
+
+
+def test_a_revert_is_kept_as_evidence(api: Api, demo: str) -> None:
+    op = {
+        "op": "set_setting",
+        "layer": "plan",
+        "device": "den-console",
+        "scope": "",
+        "key": "fast_refresh",
+        "value": "off",
+    }
+    api.post(f"/jobs/{demo}/changes", change(1, op))
+    title = "Den console: 120 Hz output → not allowed"
+    kept = step(sheet(api, demo), title)
+    assert kept["keep"]
+    after = step(api.post(f"/jobs/{demo}/ticks", ticked(kept["key"], "reverted")), title)
+    assert (after["open"], after["state"]) == (True, "reverted")
+
+
+def test_strange_steps_and_viewers_are_refused(api: Api, demo: str, make_api: Any) -> None:
+    assert api.post(f"/jobs/{demo}/ticks", ticked("set-nothing"), expect=404)["code"] == "no_such_step"
+    assert api.post(f"/jobs/{demo}/ticks", ticked("set-nothing", "undone"), expect=404)
+    viewer = make_api("viewer")
+    viewer.post(f"/jobs/{demo}/ticks", ticked("power-off"), expect=403)
+    assert viewer.get(f"/jobs/{demo}/runsheet")["open"] > 0
+
+
+def test_the_visit_as_a_calendar_entry(api: Api, demo: str) -> None:
+    answer = api.client.get(f"/api/v1/jobs/{demo}/visit.ics?start=2026-11-26T09:00:00%2B01:00")
+    assert answer["Content-Type"].startswith("text/calendar")
+    text = answer.content.decode()
+    assert "DTSTART:20261126T080000Z" in text
+    assert "BEGIN:VEVENT" in text

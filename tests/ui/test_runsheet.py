@@ -1,0 +1,72 @@
+"""The run sheet at the screen: ticked, reloaded, ticked without a server, on a phone."""
+
+from __future__ import annotations
+
+from tests.ui.conftest import App, Person, set_viewport
+
+STEP = "Den receiver, Game: Input format → widest"
+
+
+def plan_it(person: Person) -> None:
+    person.sheet("signal")
+    person.run("Den console")
+    person.see("Den receiver, Game: Input format → widest", "aside .fix.best")
+    person.press("a")
+    person.see("fits", "aside .verdict, footer")
+    person.sheet("runsheet")
+    person.see(STEP, "main li")
+
+
+def box(person: Person, title: str) -> object:
+    row = person.find("main li", title)
+    return row.find_element("css selector", "input[type=checkbox]")
+
+
+def test_a_tick_survives_reload_restart_and_a_server_that_is_away(app: App, person: Person) -> None:
+    plan_it(person)
+    box(person, STEP).click()  # type: ignore[attr-defined]
+    person.see("1 done", "main")
+    person.sheet("runsheet")
+    person.see("1 done", "main")
+    # the server goes: the next tick stays in the browser and is sent when it is back
+    app.stop()
+    row = person.find("main li.next")
+    title = row.find_element("css selector", ".title").text
+    person.press("x")
+    person.see("1 tick is kept in this browser", "main")
+    person.see("kept here, not sent yet", "main li")
+    app.start()
+    person.gone("kept in this browser", "main")
+    person.sheet("runsheet")
+    person.see("2 done", "main")
+    assert box(person, title).is_selected()  # type: ignore[attr-defined]
+
+
+def test_a_tick_is_taken_back(person: Person) -> None:
+    person.sheet("runsheet")
+    person.see(STEP, "main li.done")
+    box(person, STEP).click()  # type: ignore[attr-defined]
+    person.wait(lambda _: not box(person, STEP).is_selected())  # type: ignore[attr-defined]
+    person.see(STEP, "main li:not(.done)")
+
+
+def test_keep_only_with_a_picture(person: Person) -> None:
+    person.sheet("gear")
+    person.choose("select[aria-label='Den console  120 Hz output plan']", "not allowed")
+    person.sheet("runsheet")
+    row = person.find("main li", "Den console: 120 Hz output → not allowed")
+    row.find_elements("css selector", "button")[-1].click()
+    person.see("It reverted", "main li")
+    person.see("evidence that the path does not carry it", "main li")
+    person.press("u")
+
+
+def test_the_sheet_fits_a_phone(person: Person) -> None:
+    set_viewport(person.driver, 390, 800)
+    try:
+        person.sheet("runsheet")
+        person.see("steps to go", "main")
+        wide = person.driver.execute_script("return document.querySelector('main').scrollWidth")
+        assert wide <= person.driver.execute_script("return document.querySelector('main').clientWidth") + 1
+    finally:
+        set_viewport(person.driver, 1280, 800)
