@@ -309,6 +309,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Coverage
+         * @description What every screen stores apart, as far as the job needs it, and what was visited.
+         */
+        get: operations["coverage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/devices/{device_uid}/inputs/{port}/edid": {
         parameters: {
             query?: never;
@@ -545,6 +565,26 @@ export interface paths {
          * @description The cheapest ways to give a run its want.
          */
         get: operations["fixes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Refresh
+         * @description What each render rate, and each title of the job, looks like on a run.
+         */
+        get: operations["refresh"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1349,6 +1389,24 @@ export interface components {
             /** Simulated */
             simulated: boolean;
         };
+        /**
+         * CoverageOut
+         * @description A screen's cells in the order to visit them; `at` has a value for each of `dimensions`.
+         */
+        CoverageOut: {
+            /** Cells */
+            cells: components["schemas"]["StoredCell"][];
+            /** Copying */
+            copying: string;
+            /** Device */
+            device: string;
+            /** Dimensions */
+            dimensions: ("input" | "resolution" | "rate" | "range" | "mode")[];
+            /** Label */
+            label: string;
+            /** Shared */
+            shared: string[];
+        };
         /** DeviceOut */
         DeviceOut: {
             /** Column */
@@ -1939,6 +1997,24 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** PointOut */
+        PointOut: {
+            /** Fps */
+            fps: number;
+            /** Longest Ms */
+            longest_ms: number;
+            /** Refresh Hz */
+            refresh_hz: number;
+            /** Shortest Ms */
+            shortest_ms: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "window" | "repeated" | "once" | "even" | "uneven" | "over";
+            /** Words */
+            words: string;
+        };
         /** PortOut */
         PortOut: {
             /**
@@ -2076,6 +2152,20 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** RateOut */
+        RateOut: {
+            /** Even */
+            even: boolean;
+            /** Fps */
+            fps: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "window" | "repeated" | "once" | "even" | "uneven" | "over";
+            /** Words */
+            words: string;
+        };
         /** ReadingOut */
         ReadingOut: {
             /** Condition */
@@ -2115,6 +2205,26 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * RefreshOut
+         * @description window in Hz, or null for a fixed rate; a point for every whole render rate from 20 to 240.
+         */
+        RefreshOut: {
+            /** Fixed Hz */
+            fixed_hz: number;
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** Run */
+            run: string;
+            /** Segments */
+            segments: components["schemas"]["SegmentOut"][];
+            /** Titles */
+            titles: components["schemas"]["TitleRates"][];
+            /** Why */
+            why: string;
+            /** Window */
+            window: number[] | null;
         };
         /** RowOut */
         RowOut: {
@@ -2336,6 +2446,20 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
+        /** SegmentOut */
+        SegmentOut: {
+            /** From Fps */
+            from_fps: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "window" | "repeated" | "once" | "even" | "uneven" | "over";
+            /** To Fps */
+            to_fps: number;
+            /** Words */
+            words: string;
+        };
         /** SessionOut */
         SessionOut: {
             /** Demo */
@@ -2539,6 +2663,17 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** StoredCell */
+        StoredCell: {
+            /** At */
+            at: string[];
+            /** Key */
+            key: string;
+            /** Runs */
+            runs: string[];
+            /** Visited */
+            visited: boolean;
+        };
         /**
          * SummaryOut
          * @description In ms; the interval is of the median at 95 %, null below six readings.
@@ -2652,6 +2787,15 @@ export interface components {
             render_rates: number[];
             /** Uid */
             uid: string;
+        };
+        /** TitleRates */
+        TitleRates: {
+            /** Competitive */
+            competitive: boolean;
+            /** Name */
+            name: string;
+            /** Rates */
+            rates: components["schemas"]["RateOut"][];
         };
         /** Tried */
         Tried: {
@@ -3845,6 +3989,55 @@ export interface operations {
             };
         };
     };
+    coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     teachInput: {
         parameters: {
             query?: never;
@@ -4599,6 +4792,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FixesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    refresh: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefreshOut"];
                 };
             };
             /** @description Unauthorized */

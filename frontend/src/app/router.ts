@@ -2,7 +2,7 @@ import { createRouter, createWebHistory } from 'vue-router'
 
 // A sheet's key is its shortcut and, on narrow screens, its sign in the rail.
 export interface SheetInfo {
-  id: 'brief' | 'gear' | 'wiring' | 'signal' | 'runsheet' | 'lag' | 'handover'
+  id: 'brief' | 'gear' | 'wiring' | 'signal' | 'settings' | 'runsheet' | 'lag' | 'handover'
   name: string
   key: string
   tape: 'full' | 'line' | 'none'
@@ -14,6 +14,7 @@ export const SHEETS: SheetInfo[] = [
   { id: 'gear', name: 'Gear', key: 'G', tape: 'full', why: 'run' },
   { id: 'wiring', name: 'Wiring', key: 'W', tape: 'full', why: 'run' },
   { id: 'signal', name: 'Signal', key: 'S', tape: 'full', why: 'own' },
+  { id: 'settings', name: 'Settings', key: 'I', tape: 'full', why: 'run' },
   { id: 'runsheet', name: 'Run sheet', key: 'E', tape: 'line', why: 'none' },
   { id: 'lag', name: 'Lag', key: 'L', tape: 'line', why: 'own' },
   { id: 'handover', name: 'Hand-over', key: 'H', tape: 'none', why: 'none' },
@@ -24,6 +25,7 @@ const SHEET_VIEWS: Record<SheetInfo['id'], () => Promise<unknown>> = {
   gear: () => import('../sheets/gear/GearSheet.vue'),
   wiring: () => import('../sheets/wiring/WiringSheet.vue'),
   signal: () => import('../sheets/signal/SignalSheet.vue'),
+  settings: () => import('../sheets/settings/SettingsSheet.vue'),
   runsheet: () => import('../sheets/runsheet/RunSheet.vue'),
   lag: () => import('../sheets/lag/LagSheet.vue'),
   handover: () => import('../sheets/handover/HandoverSheet.vue'),

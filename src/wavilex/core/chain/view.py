@@ -14,6 +14,7 @@ from wavilex.core.chain.report import run_data
 from wavilex.core.chain.rig import SURVEY_KEYS, Device, Rig, SettingValue, Socket
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.quirks import Remembers
 from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import standing_data
@@ -209,6 +210,12 @@ def _count(number: int, one: str, many: str | None = None) -> str:
     return f"{number} {one if number == 1 else many or one + 's'}"
 
 
+def _stored(rig: Rig) -> str:
+    """How many screens keep their picture apart by input, range or mode: each of their cells wants a visit."""
+    apart = sum(any(isinstance(q, Remembers) for q in d.profile.quirks) for d in rig.devices.values())
+    return f"{_count(apart, 'screen')} to cover" if apart else "nothing stored apart"
+
+
 def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, dict[str, Any]]:
     """What waits on each sheet, in words, from the model."""
     rig = layer.rig
@@ -242,6 +249,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         "wiring": {"text": wiring, "attn": bool(unjoined)},
         "signal": {"text": signal, "attn": rates > 0},
         "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
+        "settings": {"text": _stored(rig), "attn": False},
         "runsheet": {"text": _count(todo, "change") + " to make" if todo else "nothing to change", "attn": False},
         "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
     }

@@ -14,6 +14,7 @@ from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces, Requires
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
+from wavilex.core.modes.coverage import cells, stored_by
 from wavilex.core.runsheet.step import Step, key_of, ordered
 
 POWER_OFF, POWER_ON = "power-off", "power-on"
@@ -261,8 +262,16 @@ def _setting_steps(
 
 
 def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
-    """Standard range before HDR; HDR is calibrated on the source while the screen is in its HDR game mode."""
+    """Standard range before HDR; HDR is calibrated on the source while the screen is in its HDR game mode.
+
+    A screen that stores things apart is set cell by cell.
+    """
+    apart = {r.run.sink for r in results if stored_by(layer.rig.devices[r.run.sink])}
+    for uid in sorted(apart):
+        yield from _cells(layer, uid)
     for r in results:
+        if r.run.sink in apart:
+            continue
         if r.run.want.hdr == "off" or not r.good:
             continue
         room = layer.rig.devices[r.run.sink].room
@@ -289,6 +298,28 @@ def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             6,
             needs=(first,),
             cautions=("burn_in",) if "burn_in" in layer.rig.devices[r.run.sink].profile.cautions else (),
+        )
+
+
+def _cells(layer: Layer, screen: str) -> Iterator[Step]:
+    device = layer.rig.devices[screen]
+    known: dict[tuple[tuple[str, str], ...], str] = {}
+    for c in cells(layer, screen):
+        known[c.at] = c.key
+        hdr = c.value("range") == "HDR"
+        sister = tuple((d, "standard" if d == "range" else v) for d, v in c.at)
+        runs = " and ".join(layer.rig.runs[r].label for r in c.runs)
+        yield Step(
+            c.key,
+            "range",
+            f"{device.label}: set {', '.join(v for _, v in c.at)}",
+            device.room,
+            f"stored apart; {runs} meet{'s' if len(c.runs) == 1 else ''} it",
+            "HDR calibrated on the source, in the HDR game mode" if hdr else "A quiet picture, near-black told apart",
+            "Is the console’s input selected? Special modes grey the rest out",
+            5,
+            needs=(known[sister],) if hdr and sister in known else (),
+            cautions=("burn_in",) if hdr and "burn_in" in device.profile.cautions else (),
         )
 
 

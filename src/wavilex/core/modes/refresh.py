@@ -1,0 +1,122 @@
+"""What a render rate looks like on a screen: in the window, repeated, at a fixed rate; even or not.
+
+Source: HDMI 2.1 variable refresh, VESA adaptive sync (value from memory): in the window each frame is shown once, for
+as long as it lasts. Below it a frame is shown n times, n the smallest with n·f at or over the lower end; that is
+always possible when the upper end is at least twice the lower. Cadence at a fixed rate: whole numbers of refreshes.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from math import ceil, floor
+
+LOW_FPS, HIGH_FPS = 20, 240
+FIXED_TOLERANCE = Fraction(1, 200)  # ±0.5 % of pixel clock is what a fixed-rate input must take (CTA-861)
+WORDS = {
+    "window": "in the window: each frame once, evenly",
+    "repeated": "below the window, each frame shown {n} times, evenly",
+    "even": "fixed rate: each frame shown {n} times, evenly" ,
+    "once": "fixed rate: each frame once, evenly",
+    "uneven": "fixed rate: frames shown {low} or {high} times, unevenly: judder",
+    "over": "more frames than refreshes: some are lost, or the picture tears",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """How frames of a rate are shown. fps and refresh_hz in 1/s, holds in ms.
+
+    state: window, repeated, once, even, uneven or over. low, high: refreshes a frame stays.
+    """
+
+    fps: Fraction
+    state: str
+    refresh_hz: Fraction
+    low: int
+    high: int
+
+    @property
+    def hold_ms(self) -> tuple[Fraction, Fraction]:
+        """The shortest and the longest time a frame stays."""
+        return self.low * 1000 / self.refresh_hz, self.high * 1000 / self.refresh_hz
+
+    @property
+    def even(self) -> bool:
+        return self.state in ("window", "repeated", "once", "even")
+
+    @property
+    def words(self) -> str:
+        return WORDS[self.state].format(n=self.low, low=self.low, high=self.high)
+
+
+def shown(
+    fps: Fraction | int, fixed_hz: Fraction | int, window: tuple[int, int] | None = None, *, repeats: bool = True
+) -> Shown:
+    """Frames at `fps` on a screen whose fixed rate is `fixed_hz`, with a window in Hz or without.
+
+    repeats: the source or screen repeats frames below the window; without it the screen falls back to its fixed
+    rate there. Raises ValueError for rates that are not positive.
+    """
+    fps, fixed = Fraction(fps), Fraction(fixed_hz)
+    if fps <= 0 or fixed <= 0:
+        raise ValueError("rates must be positive")
+    if window is not None:
+        low, high = window
+        if low <= fps <= high:
+            return Shown(fps, "window", fps, 1, 1)
+        times = ceil(low / fps)
+        if fps < low and repeats and times * fps <= high:
+            return Shown(fps, "repeated", times * fps, times, times)
+        if fps > high:
+            return Shown(fps, "over", Fraction(high), 0, 1)
+    if fps > fixed:
+        return Shown(fps, "over", fixed, 0, 1)
+    ratio = fixed / fps
+    if ratio == 1:
+        return Shown(fps, "once", fixed, 1, 1)
+    if ratio.denominator == 1:
+        return Shown(fps, "even", fixed, int(ratio), int(ratio))
+    return Shown(fps, "uneven", fixed, floor(ratio), ceil(ratio))
+
+
+def cadence(fps: Fraction | int, fixed_hz: Fraction | int, most: int = 12) -> tuple[int, ...]:
+    """How many refreshes each frame stays at a fixed rate, over one cycle, at most `most` frames: 24 in 60 → 2, 3."""
+    ratio = Fraction(fixed_hz) / Fraction(fps)
+    count = min(ratio.denominator, most)
+    return tuple(floor((n + 1) * ratio) - floor(n * ratio) for n in range(count))
+
+
+def accepted(rate_hz: Fraction, nominal_hz: Fraction, window: tuple[int, int] | None) -> bool | None:
+    """Does an input take a rate beside the standard one (60.1 for 60)? None: outside what it must take, it may.
+
+    An input with a window is likelier to: that it takes any rate in its window is common practice.
+    """
+    if abs(rate_hz - nominal_hz) <= nominal_hz * FIXED_TOLERANCE:
+        return True
+    if window is not None and window[0] <= rate_hz <= window[1]:
+        return True
+    return None
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """Neighbouring whole render rates that look alike."""
+
+    from_fps: int
+    to_fps: int
+    state: str
+    words: str
+
+
+def segments(fixed_hz: Fraction | int, window: tuple[int, int] | None, *, repeats: bool = True) -> list[Segment]:
+    """The whole render rates from 20 to 240 in runs of the same answer."""
+    found: list[Segment] = []
+    for fps in range(LOW_FPS, HIGH_FPS + 1):
+        s = shown(fps, fixed_hz, window, repeats=repeats)
+        last = found[-1] if found else None
+        if last is not None and (last.state, last.words) == (s.state, s.words):
+            found[-1] = Segment(last.from_fps, fps, s.state, s.words)
+        else:
+            found.append(Segment(fps, fps, s.state, s.words))
+    return found
