@@ -88,3 +88,33 @@ def test_the_visit_as_a_calendar_entry(api: Api, demo: str) -> None:
     text = answer.content.decode()
     assert "DTSTART:20261126T080000Z" in text
     assert "BEGIN:VEVENT" in text
+
+
+def test_refresh_and_titles_of_a_run(api: Api, demo: str) -> None:
+    data = api.get(f"/jobs/{demo}/runs/den/refresh")
+    assert (data["window"], data["fixed_hz"]) == ([48, 120], 120)
+    at_47 = next(p for p in data["points"] if p["fps"] == 47)
+    assert (at_47["state"], at_47["refresh_hz"]) == ("repeated", 94)
+    assert {t["name"] for t in data["titles"]} == {"Tide Racer", "Lantern Keep", "Brass Meridian"}
+    assert api.get(f"/jobs/{demo}/runs/pc4/refresh", expect=404)["code"] == "no_digital_path"
+    assert api.get(f"/jobs/{demo}/runs/nobody/refresh", expect=404)["code"] == "no_such_run"
+
+
+def test_a_visited_cell_is_covered_until_another_box_meets_it(api: Api, demo: str) -> None:
+    screen = api.get(f"/jobs/{demo}/coverage")[0]
+    assert (screen["label"], [c["visited"] for c in screen["cells"]]) == ("Den screen", [False, False])
+    api.post(f"/jobs/{demo}/ticks", ticked(screen["cells"][0]["key"]))
+    again = api.get(f"/jobs/{demo}/coverage")[0]
+    assert [c["visited"] for c in again["cells"]] == [True, False]
+    other = {"op": "set_want", "run": "den", "key": "mode", "value": "2560x1440@120"}
+    api.post(f"/jobs/{demo}/changes", change(1, other))
+    assert not any(c["visited"] for c in api.get(f"/jobs/{demo}/coverage")[0]["cells"])
+
+
+def test_a_job_file_keeps_its_ticks(api: Api, demo: str) -> None:
+    """What was ticked comes along: a cell set before the file was written is set after it is read."""
+    key = api.get(f"/jobs/{demo}/coverage")[0]["cells"][0]["key"]
+    api.post(f"/jobs/{demo}/ticks", ticked(key))
+    text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    uid = api.post("/import", {"text": text}, expect=201)["uid"]
+    assert [c["visited"] for c in api.get(f"/jobs/{uid}/coverage")[0]["cells"]] == [True, False]

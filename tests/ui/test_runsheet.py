@@ -70,3 +70,16 @@ def test_the_sheet_fits_a_phone(person: Person) -> None:
         assert wide <= person.driver.execute_script("return document.querySelector('main').clientWidth") + 1
     finally:
         set_viewport(person.driver, 1280, 800)
+
+
+def test_what_does_47_look_like(person: Person) -> None:
+    person.sheet("settings")
+    person.run("Den console")
+    person.type("#what-rate", "47")
+    person.see("each frame shown 2 times, evenly. Shown at 94 Hz", "figure")
+    person.type("#what-rate", "60")
+    person.see("in the window: each frame once, evenly. Shown at 60 Hz; a frame stays 16.7 ms", "figure")
+    person.see("Lantern Keep", "main .titles")
+    person.see("Den screen keeps these apart", "main")
+    person.run("Museum stick")
+    person.see("No window", "main")

@@ -102,6 +102,16 @@ class LagRow(_Model):
     readings: list[ReadingRow] = []
 
 
+class TickRow(_Model):
+    """A step of the run sheet ticked, reverted or taken back; at ISO 8601 in UTC."""
+
+    key: Annotated[str, Field(min_length=1, max_length=40)]
+    state: Literal["done", "reverted", "undone"]
+    title: Annotated[str, Field(max_length=240)] = ""
+    phase: Annotated[str, Field(max_length=12)] = ""
+    at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+
+
 class JobFile(_Model):
     """Version 1 of the file."""
 
@@ -120,11 +130,12 @@ class JobFile(_Model):
     facts: list[FactRow] = []
     runs: list[RunRow] = []
     lag: list[LagRow] = []
+    ticks: list[TickRow] = []
 
 
 @dataclass(frozen=True)
 class Job:
-    """A job outside any database: its head, its rig, its lag sessions (as rows)."""
+    """A job outside any database: its head, its rig, its lag sessions and ticks (as rows)."""
 
     uid: str
     title: str
@@ -132,6 +143,7 @@ class Job:
     house_style: str
     rig: Rig
     lag: tuple[LagRow, ...] = ()
+    ticks: tuple[TickRow, ...] = ()
 
 
 def parse_job(text: str) -> Job:
@@ -156,7 +168,7 @@ def parse_job(text: str) -> Job:
         first = error.errors(include_url=False)[0]
         where = ".".join(str(p) for p in first["loc"])
         raise JobFileError(first["msg"].removeprefix("Value error, "), where=where) from None
-    return Job(row.uid, row.title, row.time_zone, row.house_style, _rig(row), tuple(row.lag))
+    return Job(row.uid, row.title, row.time_zone, row.house_style, _rig(row), tuple(row.lag), tuple(row.ticks))
 
 
 def _rig(row: JobFile) -> Rig:
@@ -244,4 +256,5 @@ def job_data(job: Job) -> dict[str, Any]:
         ],
         "runs": [run_data(r) for r in rig.runs.values()],
         "lag": [s.model_dump(mode="json") for s in job.lag],
+        "ticks": [t.model_dump(mode="json") for t in job.ticks],
     }

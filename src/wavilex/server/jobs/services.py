@@ -152,6 +152,9 @@ def import_job(*, job: CoreJob, fresh_uid: bool = True) -> models.Job:
     from wavilex.server.bench.services import import_sessions
 
     import_sessions(row, job.lag)
+    from wavilex.server.jobs.steps import import_ticks
+
+    import_ticks(row, job.ticks)
     return row
 
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from collections.abc import Sequence
+from datetime import UTC, datetime
 from typing import Any
 
 from django.db import transaction
 
 from wavilex.core.errors import ChangeError
+from wavilex.core.jobfile import TickRow
 from wavilex.core.runsheet.sheet import DONE, UNDONE, Event, steps_now
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import rig_of
@@ -23,6 +25,25 @@ def events_of(job: models.Job) -> list[Event]:
         Event(r.key, r.state, r.title, r.phase, r.said_at.isoformat(), r.actor.get_username() if r.actor else "")
         for r in rows
     ]
+
+
+def tick_rows(job: models.Job) -> tuple[TickRow, ...]:
+    """A job's step events as a job file holds them."""
+    return tuple(
+        TickRow(key=r.key, state=r.state, title=r.title, phase=r.phase, at=r.said_at.astimezone(UTC).isoformat())
+        for r in job.steps.all()
+    )
+
+
+def import_ticks(job: models.Job, rows: Sequence[TickRow]) -> None:
+    """Store the ticks of a job file. What they recorded is in the file’s found state already."""
+    job.steps.bulk_create(
+        models.StepEvent(
+            job=job, uid=f"file-{n:06}", key=r.key, state=r.state, title=r.title, phase=r.phase or "hand",
+            said_at=datetime.fromisoformat(r.at),
+        )
+        for n, r in enumerate(rows)
+    )  # fmt: skip
 
 
 @transaction.atomic
