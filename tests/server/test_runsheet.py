@@ -118,3 +118,10 @@ def test_a_job_file_keeps_its_ticks(api: Api, demo: str) -> None:
     text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
     uid = api.post("/import", {"text": text}, expect=201)["uid"]
     assert [c["visited"] for c in api.get(f"/jobs/{uid}/coverage")[0]["cells"]] == [True, False]
+
+
+def test_titles_on_a_screen_without_named_effects_have_no_plan(api: Api, demo: str) -> None:
+    assert api.get(f"/jobs/{demo}/runs/den/titles") is None
+    plans = api.get(f"/jobs/{demo}/runs/match/titles")
+    assert [t["cells"]["adaptive_sync"]["option"] for t in plans["titles"]] == ["on", "on", "on"]
+    api.get(f"/jobs/{demo}/runs/match/titles?style=loud", expect=422)

@@ -613,6 +613,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/titles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Titles
+         * @description The screen's settings for each title, solved; null where the screen's profile names no effect of its settings.
+         */
+        get: operations["titlePlans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/try-table": {
         parameters: {
             query?: never;
@@ -2674,6 +2694,13 @@ export interface components {
             /** Visited */
             visited: boolean;
         };
+        /** StyleOut */
+        StyleOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /**
          * SummaryOut
          * @description In ms; the interval is of the median at 95 %, null below six readings.
@@ -2777,6 +2804,37 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /** TitleCell */
+        TitleCell: {
+            /** Label */
+            label: string;
+            /** Option */
+            option: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * TitleColumn
+         * @description One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them.
+         */
+        TitleColumn: {
+            /** Adds Ms */
+            adds_ms: number;
+            /** Cells */
+            cells: {
+                [key: string]: components["schemas"]["TitleCell"];
+            };
+            /** Competitive */
+            competitive: boolean;
+            /** Missed */
+            missed: string[];
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Title */
+            title: string;
+        };
         /** TitleOut */
         TitleOut: {
             /** Competitive */
@@ -2788,6 +2846,23 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /** TitlePlansOut */
+        TitlePlansOut: {
+            /** Device */
+            device: string;
+            /** Input */
+            input: string;
+            /** Label */
+            label: string;
+            /** Rows */
+            rows: components["schemas"]["TitleRow"][];
+            /** Style */
+            style: string;
+            /** Styles */
+            styles: components["schemas"]["StyleOut"][];
+            /** Titles */
+            titles: components["schemas"]["TitleColumn"][];
+        };
         /** TitleRates */
         TitleRates: {
             /** Competitive */
@@ -2796,6 +2871,23 @@ export interface components {
             name: string;
             /** Rates */
             rates: components["schemas"]["RateOut"][];
+        };
+        /** TitleRow */
+        TitleRow: {
+            /** Cells */
+            cells: (components["schemas"]["TitleCell"] | null)[];
+            /** Flips */
+            flips: boolean;
+            /** Found */
+            found: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Plan */
+            plan: string;
+            /** Where */
+            where: string;
         };
         /** Tried */
         Tried: {
@@ -4896,6 +4988,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    titlePlans: {
+        parameters: {
+            query?: {
+                style?: "balanced" | "motion" | "clear";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitlePlansOut"] | null;
                 };
             };
             /** @description Unauthorized */

@@ -7,6 +7,7 @@ import { api, ask } from '../../api/client'
 import { useJob } from '../../shared/job'
 import CoverageTable from './CoverageTable.vue'
 import RefreshPlot from './RefreshPlot.vue'
+import TitlePlans from './TitlePlans.vue'
 
 const job = useJob()
 const run = computed(() => job.run)
@@ -62,6 +63,7 @@ const { data: coverage } = useQuery({
       </table>
     </template>
   </section>
+  <TitlePlans />
   <section aria-label="Coverage">
     <h2>Coverage</h2>
     <CoverageTable v-for="s in coverage ?? []" :key="s.device" :screen="s" />

@@ -27,6 +27,9 @@ Kind = Literal[
     "capture", "converter", "multiplier", "adapter", "mixer", "television", "monitor", "projector", "tube",
     "soundbar", "speakers", "headset",
 ]  # fmt: skip
+Effect = Literal[
+    "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input"
+]  # fmt: skip
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
 _DIRECTIONS = {"source": {"out"}, "repeater": {"in", "out"}, "screen": {"in"}, "sound": {"in"}}
 
@@ -37,7 +40,11 @@ class Option(Model):
 
 
 class Setting(Model):
-    """Something a person chooses in a menu. `ports` given: stored per socket."""
+    """Something a person chooses in a menu. `ports` given: stored per socket.
+
+    effect: what it does, where that is one of the effects titles wish for; its options then carry the ids
+    on, off, auto, fast, middle, slow.
+    """
 
     id: Ident
     label: Annotated[str, Field(min_length=1, max_length=60)]
@@ -47,6 +54,7 @@ class Setting(Model):
     where: Annotated[str, Field(max_length=160)] = ""
     resync: bool = False
     minutes: Annotated[int, Field(ge=0, le=120)] = 1
+    effect: Effect | None = None
 
     def option_label(self, option: str) -> str:
         return next((o.label for o in self.options if o.id == option), option)
@@ -176,7 +184,9 @@ class Profile(Model):
 
     @cached_property
     def asks_wiring(self) -> bool:
-        return any(c.asks_wiring for c in self.conditions)
+        apart = {s.id for s in self.settings if s.ports}
+        across = any(q.setting not in apart and q.when.settings() & apart for q in self.setting_quirks)
+        return across or any(c.asks_wiring for c in self.conditions)
 
     def port(self, port_id: str) -> Port | None:
         return self._by_id.get(port_id)

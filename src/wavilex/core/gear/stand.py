@@ -52,13 +52,27 @@ def stand(profile: Profile, chosen_of: ChosenOf, around: Surroundings = NOWHERE)
     }
 
 
-def value_at(profile: Profile, now: Mapping[Place, Standing], scope: str) -> Callable[[str], str | None]:
-    """Values of settings as seen at a socket: those stored per socket are read there."""
+def value_at(
+    profile: Profile, now: Mapping[Place, Standing], scope: str, shown: str | None = None
+) -> Callable[[str], str | None]:
+    """Values of settings as seen at a socket: those stored per socket are read there.
+
+    Seen from a setting of the whole box (scope ""), a per-socket one counts where all sockets agree, else at the
+    input shown; where nobody knows which that is, it is not known.
+    """
 
     def value(name: str) -> str | None:
         setting = profile.setting(name)
-        place = (scope if setting and setting.ports else "", name)
-        return now[place].value if place in now else None
+        if setting is None:
+            return None
+        if not setting.ports:
+            return now["", name].value
+        if scope in setting.ports:
+            return now[scope, name].value
+        values = {now[port, name].value for port in setting.ports}
+        if len(values) == 1:
+            return values.pop()
+        return now[shown, name].value if shown in setting.ports else None
 
     return value
 
@@ -78,7 +92,7 @@ def _one(
         if quirk.setting != name:
             continue
         there = True if quirk.firmware is None else quirk.firmware.holds(around.firmware)
-        held = holds(quirk.when, value_at(profile, now, scope), around, scope)
+        held = holds(quirk.when, value_at(profile, now, scope, around.shown_input), around, scope)
         acts = _and(there, _not(held) if isinstance(quirk, Requires) else held)
         if acts is False:
             continue

@@ -10,6 +10,7 @@ from ninja import Query, Router, Schema
 from wavilex.core.chain.carry import run_result
 from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.run_refresh import refresh_data
+from wavilex.core.modes.solve import title_plans
 from wavilex.core.runsheet.sheet import DONE
 from wavilex.server.jobs.api import READ, LayerName, layer_of
 from wavilex.server.jobs.cache import remembered
@@ -74,6 +75,65 @@ def refresh(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[Layer
     if data is None:
         raise ProblemError(404, "no_digital_path", "This run has no digital path yet: plug it in first.", run_uid[:40])
     return data  # type: ignore[no-any-return]
+
+
+class TitleCell(Schema):
+    option: str
+    label: str
+    why: str
+
+
+class TitleColumn(Schema):
+    """One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them."""
+
+    title: str
+    competitive: bool
+    cells: dict[str, TitleCell]
+    missed: list[str]
+    ops: list[dict[str, Any]]
+    adds_ms: float
+
+
+class TitleRow(Schema):
+    key: str
+    label: str
+    where: str
+    found: str
+    plan: str
+    cells: list[TitleCell | None]
+    flips: bool
+
+
+class StyleOut(Schema):
+    id: str
+    name: str
+
+
+class TitlePlansOut(Schema):
+    device: str
+    label: str
+    input: str
+    style: str
+    styles: list[StyleOut]
+    titles: list[TitleColumn]
+    rows: list[TitleRow]
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/titles", operation_id="titlePlans",
+            response={200: TitlePlansOut | None, **READ})  # fmt: skip
+def titles(
+    request: HttpRequest, job_uid: str, run_uid: str, style: Literal["balanced", "motion", "clear"] = "balanced"
+) -> dict[str, Any] | None:
+    """The screen's settings for each title, solved; null where the screen's profile names no effect of its settings."""
+    job = job_by_uid(job_uid)
+    view = layer_of(job, "plan")
+    run = view.rig.runs.get(run_uid)
+    if run is None:
+        raise ProblemError(404, "no_such_run", "There is no such run in this job.", run_uid[:40])
+    found: dict[str, Any] | None = remembered(
+        job, ("titles", run_uid, style), lambda: title_plans(view, run_result(view, run), style)
+    )
+    return found
 
 
 class StoredCell(Schema):
