@@ -146,3 +146,10 @@ def test_nothing_is_changed_for_nothing() -> None:
     r, _ = apply(s17(), plans(s17(), "motion")["titles"][1]["ops"])
     again = plans(r, "motion")["titles"][1]
     assert apply(r, again["ops"])[0].settings == r.settings
+
+
+def test_what_is_given_up_says_for_what() -> None:
+    column = plans(s17(), "motion")["titles"][0]
+    said = "Interpolation in games counts more here, and variable refresh shuts interpolation off"
+    assert column["cells"]["vrr"]["why"] == f"given up: {said}"
+    assert column["missed"] == [f"Variable refresh: {said}."]

@@ -168,37 +168,41 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="s in settings" :key="s.key + s.scope">
-          <td :title="s.where">
-            {{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span>
-            <SettingStanding :setting="s" />
-          </td>
-          <td>
-            <select
-              :value="s.found ?? ''"
-              :disabled="!mayEdit()"
-              :aria-label="`${device.label} ${s.scope_label} ${s.label} found`"
-              @change="set(s, 'found', $event)"
-            >
-              <option value="">not seen</option>
-              <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
-            </select>
-          </td>
-          <td>
-            <select
-              :value="s.plan ?? ''"
-              :class="{ differs: s.plan && s.plan !== s.found }"
-              :disabled="!mayEdit()"
-              :aria-label="`${device.label} ${s.scope_label} ${s.label} plan`"
-              @change="set(s, 'plan', $event)"
-            >
-              <option value="">{{ s.found ? 'as found' : `factory: ${nameOf(s, s.default)}` }}</option>
-              <option v-for="o in s.options" :key="o.id" :value="o.id" :disabled="barred(s, o.id)">
-                {{ o.label }}
-              </option>
-            </select>
-          </td>
-        </tr>
+        <template v-for="s in settings" :key="s.key + s.scope">
+          <tr>
+            <td :title="s.where">
+              {{ s.label }}<span v-if="s.scope_label" class="quiet">, {{ s.scope_label }}</span>
+            </td>
+            <td>
+              <select
+                :value="s.found ?? ''"
+                :disabled="!mayEdit()"
+                :aria-label="`${device.label} ${s.scope_label} ${s.label} found`"
+                @change="set(s, 'found', $event)"
+              >
+                <option value="">not seen</option>
+                <option v-for="o in s.options" :key="o.id" :value="o.id">{{ o.label }}</option>
+              </select>
+            </td>
+            <td>
+              <select
+                :value="s.plan ?? ''"
+                :class="{ differs: s.plan && s.plan !== s.found }"
+                :disabled="!mayEdit()"
+                :aria-label="`${device.label} ${s.scope_label} ${s.label} plan`"
+                @change="set(s, 'plan', $event)"
+              >
+                <option value="">{{ s.found ? 'as found' : `factory: ${nameOf(s, s.default)}` }}</option>
+                <option v-for="o in s.options" :key="o.id" :value="o.id" :disabled="barred(s, o.id)">
+                  {{ o.label }}
+                </option>
+              </select>
+            </td>
+          </tr>
+          <tr v-if="s.standing || s.barred.some((b) => b.option === s.value)">
+            <td colspan="3"><SettingStanding :setting="s" /></td>
+          </tr>
+        </template>
       </tbody>
     </table>
     <button v-if="near.length < device.settings.length" class="plain small more" @click="all = !all">

@@ -6,6 +6,7 @@ import type { Refresh } from '../../api/client'
 
 const props = defineProps<{ data: Refresh }>()
 const at = ref<number | null>(null)
+const typed = ref('') // what stands in the field, whole or half written
 const [W, H, LEFT, BOTTOM, TOP] = [680, 230, 44, 34, 14]
 const LOW = 20
 const HIGH = 240
@@ -27,9 +28,11 @@ function move(event: PointerEvent) {
     LOW + ((((event.clientX - box.left) / box.width) * W - LEFT) / (W - LEFT - 10)) * (HIGH - LOW),
   )
   at.value = Math.min(HIGH, Math.max(LOW, fps))
+  typed.value = String(at.value)
 }
 function type(event: Event) {
-  const fps = Number((event.target as HTMLInputElement).value)
+  typed.value = (event.target as HTMLInputElement).value
+  const fps = Number(typed.value)
   at.value = fps >= LOW && fps <= HIGH ? Math.round(fps) : null
 }
 </script>
@@ -71,7 +74,7 @@ function type(event: Event) {
       <input
         id="what-rate"
         inputmode="numeric"
-        :value="at ?? ''"
+        :value="typed"
         placeholder="47"
         aria-label="Render rate in frames a second"
         @input="type"

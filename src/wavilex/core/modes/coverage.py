@@ -140,7 +140,7 @@ def _shared(layer: Layer, own: Sequence[Cell]) -> list[str]:
 def _copying(device: Device, dimensions: Sequence[str]) -> str:
     """What a menu's copy to every input reaches and what it misses. Common practice."""
     per_socket = [s.label for s in device.profile.settings if s.ports]
-    misses = f" It misses {', '.join(per_socket)}, which belong to the socket." if per_socket else ""
+    misses = f" It misses what belongs to the socket: {', '.join(per_socket)}." if per_socket else ""
     if "input" not in dimensions:
         return f"Picture settings are the same on every input.{misses}"
     return (

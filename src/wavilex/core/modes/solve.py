@@ -131,8 +131,13 @@ def _column(
             continue
         now = solution.standing[place]
         value = now.value or solution.chosen[place]
-        cells[setting.id] = {"option": value, "label": setting.option_label(value), "why": wish.why}
-        if wish.worth.get(value, 0) < wish.most and now.barred:
+        why = wish.why
+        given_up = _given_up(device.profile, place, setting, wish, value, solution, around)
+        if given_up:
+            why = f"given up: {given_up}"
+            missed.append(f"{setting.label}: {given_up}.")
+        cells[setting.id] = {"option": value, "label": setting.option_label(value), "why": why}
+        if not given_up and wish.worth.get(value, 0) < wish.most and now.barred:
             best = max(wish.worth, key=lambda v: wish.worth[v])
             barred = [b["because"] for b in standing_data(device.profile, now)["barred"] if b["option"] == best]
             if barred:
@@ -146,6 +151,26 @@ def _column(
         "cells": cells, "missed": missed, "ops": ops,
         "adds_ms": added_lag_ms(device.profile, scope, solution.standing, around),
     }  # fmt: skip
+
+
+def _given_up(
+    profile: Profile, place: Place, setting: Setting, wish: Wish, value: str, solution: Solution, around: Surroundings
+) -> str:
+    """What having this wish would have taken from another setting; "" where it is met, or cannot be had at all."""
+    best = max(wish.worth, key=lambda v: wish.worth[v])
+    if wish.worth.get(value, 0) == wish.most or best not in [o.id for o in setting.options]:
+        return ""
+    values = {**{p: s.value for p, s in solution.standing.items()}, place: best}
+    with_it = stand(profile, lambda s, k: values.get((s, k)), around)
+    if with_it[place].value != best:
+        return ""
+    for other, now in with_it.items():
+        was = solution.standing[other].value
+        quirk = now.greyed or now.forced or next((q for o, q in now.barred if o == was), None)
+        if other != place and now.value != was and quirk is not None:
+            label = next(s.label for s in profile.settings if s.id == other[1])
+            return f"{label} counts more here, and {quirk.because}"
+    return ""
 
 
 def _row(
