@@ -165,3 +165,17 @@ def test_the_wiring_is_kept_as_drawing_graph_and_schedule(person: Person) -> Non
     for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,kind")):
         read = f"return fetch('/api/v1/jobs/pierhead/wiring.{form}').then((r) => r.text())"
         assert str(person.driver.execute_script(read)).startswith(start)
+
+
+def test_a_setting_looked_for_by_its_effect_becomes_part_of_the_profile(person: Person, bring: Any) -> None:
+    job = bring(s08(), "Finder")
+    person.sheet("gear", job)
+    person.find("article[aria-label='TV'] button", "Find a setting").click()
+    person.click("lowest lag", "[role=dialog] button")
+    person.see("Where to look, likeliest first", "[role=dialog]")
+    person.type("#find-where", "picture presets, third line")
+    person.click("Found", "[role=dialog] button.go")
+    person.see("lowest lag noted on TV.")
+    person.press(Keys.ESCAPE)
+    person.sheet("gear", job)
+    person.see("lowest lag, HDMI 1", "article[aria-label='TV'] td")

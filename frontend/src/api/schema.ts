@@ -105,6 +105,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/finder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Finder
+         * @description Effects to look for on a screen nobody has profiled, and where such settings usually hide.
+         */
+        get: operations["finder"];
+        put?: never;
+        /**
+         * Learn Setting
+         * @description A profile with what the finder found written in. Stores nothing.
+         */
+        post: operations["learnSetting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/templates": {
         parameters: {
             query?: never;
@@ -1689,6 +1713,13 @@ export interface components {
             /** Wiring */
             wiring: components["schemas"]["HandLead"][];
         };
+        /** HideoutOut */
+        HideoutOut: {
+            /** Place */
+            place: string;
+            /** Words */
+            words: string;
+        };
         /** InputOption */
         InputOption: {
             /** Device */
@@ -1844,6 +1875,33 @@ export interface components {
             used_percent: number | null;
             /** Verdict */
             verdict: ("fits" | "tight" | "compressed" | "unknown" | "blocked") | null;
+        };
+        /**
+         * Learned
+         * @description What the finder found: which effect, the answer, the setting's name in our words, its place.
+         */
+        Learned: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "found" | "absent" | "inert";
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Sought */
+            sought: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
         };
         /** LineOut */
         LineOut: {
@@ -2584,6 +2642,22 @@ export interface components {
             /** Port */
             port: string;
         };
+        /**
+         * SoughtOut
+         * @description An effect, where it usually hides, what to see when it is found, what to think of when it is not.
+         */
+        SoughtOut: {
+            /** Hideouts */
+            hideouts: components["schemas"]["HideoutOut"][];
+            /** Id */
+            id: string;
+            /** If Absent */
+            if_absent: string;
+            /** See */
+            see: string;
+            /** Title */
+            title: string;
+        };
         /** SoundEndOut */
         SoundEndOut: {
             /** Certain */
@@ -3274,6 +3348,122 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ProfileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    finder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoughtOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    learnSetting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Learned"];
             };
         };
         responses: {

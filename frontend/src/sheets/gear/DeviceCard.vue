@@ -5,6 +5,7 @@ import { api, ask, type Device, type Profile, type Setting } from '../../api/cli
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 import EdidDialog from './EdidDialog.vue'
+import FinderDialog from './FinderDialog.vue'
 import ProfileEditor from './editor/ProfileEditor.vue'
 import SettingStanding from './SettingStanding.vue'
 
@@ -13,6 +14,7 @@ const emit = defineEmits<{ remove: []; another: [profile: Profile] }>()
 const job = useJob()
 const all = ref(false)
 const edid = ref(false)
+const finding = ref(false)
 const used = computed(() => new Set(props.device.ports.filter((p) => p.lead).map((p) => p.id)))
 // Settings of sockets in use first; the rest on demand.
 const near = computed(() =>
@@ -146,10 +148,14 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
       <button v-if="mayEdit() && device.role === 'screen'" class="slight edid" @click="edid = true">
         Read an EDID<span class="sr"> of {{ device.label }}</span>
       </button>
+      <button v-if="mayEdit() && device.role === 'screen'" class="slight" @click="finding = true">
+        Find a setting<span class="sr"> on {{ device.label }}</span>
+      </button>
       <button v-if="mayEdit()" class="slight" @click="openEditor">
         What it is<span class="sr">: {{ device.label }}</span>
       </button>
     </p>
+    <FinderDialog v-if="finding" v-model:visible="finding" :device="device" />
     <ProfileEditor
       v-if="editing"
       v-model:visible="editing"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
@@ -11,12 +11,13 @@ from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
+from wavilex.core.modes.finder import learn, sought_data
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_files import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ProfileOut
-from wavilex.server.jobs.shapes_rig import GearWords, TemplateOut
+from wavilex.server.jobs.shapes_rig import GearWords, SoughtOut, TemplateOut
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 
@@ -31,6 +32,28 @@ class ProfileIn(Schema):
 def check_profile(request: HttpRequest, payload: ProfileIn) -> dict[str, Any]:
     """Check a profile given as data; answers what it says, or the path and reason of the first fault."""
     return profile_out(profile_from_data(payload.data))
+
+
+class Learned(ProfileIn):
+    """What the finder found: which effect, the answer, the setting's name in our words, its place."""
+
+    sought: str = Field(max_length=40)
+    answer: Literal["found", "absent", "inert"]
+    label: str = Field(default="", max_length=60)
+    where: str = Field(default="", max_length=160)
+
+
+@router.get("/gear/finder", operation_id="finder", response={200: list[SoughtOut], 401: ProblemOut})
+def finder(request: HttpRequest) -> list[dict[str, Any]]:
+    """Effects to look for on a screen nobody has profiled, and where such settings usually hide."""
+    return sought_data()
+
+
+@router.post("/gear/finder", operation_id="learnSetting", response={200: ProfileOut, **WRITE})
+def learn_setting(request: HttpRequest, payload: Learned) -> dict[str, Any]:
+    """A profile with what the finder found written in. Stores nothing."""
+    profile = profile_from_data(payload.data)
+    return profile_out(profile_from_data(learn(profile, payload.sought, payload.answer, payload.label, payload.where)))
 
 
 class YamlOut(Schema):

@@ -104,3 +104,18 @@ class GearWords(Schema):
     stored_by: list[NamedOut]
     sources: list[NamedOut]
     limit_fields: list[NamedOut]
+
+
+class HideoutOut(Schema):
+    place: str
+    words: str
+
+
+class SoughtOut(Schema):
+    """An effect, where it usually hides, what to see when it is found, what to think of when it is not."""
+
+    id: str
+    title: str
+    see: str
+    if_absent: str
+    hideouts: list[HideoutOut]

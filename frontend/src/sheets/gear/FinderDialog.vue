@@ -1,0 +1,135 @@
+<script setup lang="ts">
+// Looking for an effect on a screen nobody has profiled: where such settings hide, and what was found there.
+import { useQuery } from '@tanstack/vue-query'
+import Dialog from 'primevue/dialog'
+import { computed, ref, watch } from 'vue'
+
+import { api, ask, Problem, type Device } from '../../api/client'
+import { tell } from '../../app/announce'
+import { useJob } from '../../shared/job'
+
+const props = defineProps<{ device: Device }>()
+const visible = defineModel<boolean>('visible', { required: true })
+const job = useJob()
+const sought = ref('')
+const label = ref('')
+const where = ref('')
+const fault = ref('')
+const { data } = useQuery({
+  queryKey: ['finder'],
+  queryFn: () => ask(api.GET('/api/v1/gear/finder')),
+  staleTime: Infinity,
+})
+const chosen = computed(() => data.value?.find((s) => s.id === sought.value))
+watch(sought, () => {
+  label.value = chosen.value?.title ?? ''
+  where.value = ''
+  fault.value = ''
+})
+
+async function answer(kind: 'found' | 'inert' | 'absent') {
+  if (kind === 'absent') {
+    tell(chosen.value?.if_absent ?? '')
+    return
+  }
+  const path = { job_uid: job.view?.uid ?? '', device_uid: props.device.uid }
+  try {
+    const now = await ask(
+      api.GET('/api/v1/jobs/{job_uid}/devices/{device_uid}/profile', { params: { path } }),
+    )
+    const body = {
+      data: now.data,
+      sought: sought.value,
+      answer: kind,
+      label: label.value,
+      where: where.value,
+    }
+    const learned = await ask(api.POST('/api/v1/gear/finder', { body }))
+    const op = { op: 'set_profile', device: props.device.uid, profile: learned.data }
+    if (await job.change([op], `${props.device.label}: ${label.value} ${kind}`)) {
+      tell(`${label.value} noted on ${props.device.label}.`, { undo: true })
+      sought.value = ''
+    }
+  } catch (problem) {
+    if (!(problem instanceof Problem)) throw problem
+    fault.value = problem.detail
+  }
+}
+</script>
+
+<template>
+  <Dialog
+    v-model:visible="visible"
+    modal
+    dismissable-mask
+    :header="`Find a setting on ${device.label}`"
+    :style="{ width: '640px', maxWidth: '96vw' }"
+  >
+    <p>Look for the effect: every menu calls it something else and hides it elsewhere.</p>
+    <div class="row ways" role="group" aria-label="Effect">
+      <button
+        v-for="s in data ?? []"
+        :key="s.id"
+        :class="{ on: s.id === sought }"
+        :aria-pressed="s.id === sought"
+        @click="sought = s.id"
+      >
+        {{ s.title }}
+      </button>
+    </div>
+    <template v-if="chosen">
+      <h2>Where to look, likeliest first</h2>
+      <ol>
+        <li v-for="h in chosen.hideouts" :key="h.place">
+          {{ h.place }}: <span class="quiet">words like {{ h.words }}</span>
+        </li>
+      </ol>
+      <p><b>Found, you see:</b> {{ chosen.see }}.</p>
+      <p class="quiet"><b>If not:</b> {{ chosen.if_absent }}</p>
+      <div class="fields">
+        <span>
+          <label for="find-label">Name it, in our words</label>
+          <input id="find-label" v-model="label" maxlength="60" />
+        </span>
+        <span>
+          <label for="find-where">Where it was</label>
+          <input id="find-where" v-model="where" maxlength="160" />
+        </span>
+      </div>
+      <p v-if="fault" class="attn" role="alert">{{ fault }}</p>
+      <p class="row">
+        <button class="go" @click="answer('found')">Found</button>
+        <button @click="answer('inert')">There, but does nothing</button>
+        <button @click="answer('absent')">Not there</button>
+      </p>
+    </template>
+  </Dialog>
+</template>
+
+<style scoped>
+.row {
+  margin: 8px 0;
+}
+.ways button {
+  font-size: 13px;
+  font-weight: 400;
+}
+.ways .on {
+  background: var(--ink);
+  color: var(--paper);
+  border-color: var(--ink);
+}
+ol {
+  padding-left: 20px;
+  margin: 4px 0 8px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  margin-top: 8px;
+}
+.fields span {
+  display: grid;
+}
+</style>
