@@ -151,7 +151,10 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
     rig = layer.rig
     points = [f"{r.run.label}: {render(r.limiting, rig)}" for r in results if not r.good and r.limiting]
     for r in results:
-        points += [f"{r.run.label}: {render(x, rig)}" for i in r.items if not i.blocking for x in i.reasons]
+        for i in r.items:
+            if not i.blocking and i.reasons:  # said once a run, of the screen where it can be done by hand
+                at_screen = [x for x in i.reasons if x.socket is not None and x.socket.device == r.run.sink]
+                points.append(f"{r.run.label}: {render((at_screen or i.reasons)[0], rig)}")
     unknown = [x.label for x in rig.leads.values() if x.kind == "hdmi" and not x.cable.known]
     points += [f"Lead {label}: certification not known." for label in unknown]
     unseen = [

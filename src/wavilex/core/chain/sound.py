@@ -188,7 +188,7 @@ def _silence(layer: Layer, reached: dict[str, tuple[str, ...]], ends: tuple[Soun
     if ways:
         return f"Silent: {said}."
     free = [
-        f"{p.plug} of {rig.devices[d].label}" for d in reached for p in rig.devices[d].profile.ports
+        f"{_way_name(p.plug)} from {rig.devices[d].label}" for d in reached for p in rig.devices[d].profile.ports
         if p.kind == "audio" and p.direction == "out" and layer.lead_at(Socket(d, p.id)) is None
     ]  # fmt: skip
     back = [

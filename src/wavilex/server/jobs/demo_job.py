@@ -14,6 +14,7 @@ DEMO_UID = "pierhead"
 _DEVICES = (
     ("match-pc", "Match PC", "tindrel-r7", "Match room"),
     ("match-monitor", "Match monitor", "kelpine-m27", "Match room"),
+    ("match-headset", "Match headset", "tindrel-hs", "Match room"),
     ("den-console", "Den console", "kelpine-k1", "Den"),
     ("den-receiver", "Den receiver", "ostavar-av940", "Den"),
     ("den-screen", "Den screen", "yarrowby-65s", "Den"),
@@ -21,6 +22,7 @@ _DEVICES = (
 )
 _LEADS = (
     ("A1", "match-pc/hdmi", "match-monitor/hdmi1", "premium", 2000),
+    ("A2", "match-pc/usb", "match-headset/usb", "audio", 2000),
     ("B1", "den-console/hdmi", "den-receiver/game", "ultra", 2000),
     ("B2", "den-receiver/out", "den-screen/hdmi3", "ultra", 3000),
     *demo_museum.LEADS,

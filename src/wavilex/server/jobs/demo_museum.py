@@ -59,7 +59,7 @@ RUNS: tuple[tuple[str, str, str, str, dict[str, Any]], ...] = (
     ("disc", "Disc player", "museum-disc", "museum-screen",
      {"mode": "3840x2160@24", "hdr": "static", "protected": True}),
     ("archive", "Archive PC", "museum-pc", "museum-screen", _HD),
-    ("h8", "Home computer", "museum-h8", "museum-screen", {"mode": "1920x1080@60", "low_lag": True}),
+    ("h8", "Home computer", "museum-h8", "museum-screen", _HD),
     ("c16", "16-bit console", "museum-c16", "museum-tv", {"mode": "1280x720@60"}),
     ("c32", "480i console", "museum-c32", "museum-screen", {"mode": "1280x720@60"}),
     ("pc4", "VGA computer", "museum-pc4", "museum-tube", {"mode": "640x480@60"}),
