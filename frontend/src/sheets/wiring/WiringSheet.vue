@@ -344,6 +344,7 @@ g.power .wire {
 }
 @media print {
   .top,
+  .rooms,
   .frame,
   .leads {
     display: none;
