@@ -9,6 +9,7 @@ NAMES = [
     "Layer",
     "Rig",
     "apply",
+    "assign",
     "capacity",
     "carry_table",
     "check_link",
@@ -23,11 +24,16 @@ NAMES = [
     "parse_job",
     "parse_profile",
     "parse_timing",
+    "plan_steps",
     "rank_inputs",
+    "rank_places",
     "render",
     "resolve",
     "run_result",
+    "shown",
+    "sound_of",
     "summarise",
+    "title_plans",
 ]
 
 

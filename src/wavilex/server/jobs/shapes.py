@@ -358,36 +358,6 @@ class TableOut(Schema):
     rows: list[RowOut]
 
 
-class SideRow(Schema):
-    name: str
-    a: str
-    b: str
-    differs: bool
-
-
-class CellDifference(Schema):
-    """A cell whose verdict differs; null where one side has no such row."""
-
-    signal: str
-    a: Verdict | None
-    b: Verdict | None
-
-
-class ComparedOut(Schema):
-    rows: list[SideRow]
-    cells: list[CellDifference]
-
-
-class ComparedRuns(ComparedOut):
-    a: str
-    b: str
-
-
-class Comparison(Schema):
-    id: str
-    name: str
-
-
 class ExplainedOut(Schema):
     name: str
     verdict: Verdict
