@@ -14,7 +14,7 @@ import pytest
 from tests.ui.conftest import App, Person, entered, set_viewport
 
 AXE = Path(__file__).resolve().parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-SHEETS = ("brief", "gear", "wiring", "signal", "lag", "handover")
+SHEETS = ("brief", "gear", "wiring", "signal", "settings", "runsheet", "lag", "handover")
 
 
 def faults(person: Person) -> list[str]:
@@ -56,6 +56,19 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     person.sheet("gear")
     person.click("Add a box")
     person.see("Yarrowby 65-S", "[role=dialog]")
+    assert faults(person) == []
+    person.sheet("gear")
+    person.find("article[aria-label='Den screen'] button", "What it is").click()
+    person.see("Complete", "[role=dialog]")
+    assert faults(person) == []
+    person.sheet("gear")
+    person.find("article[aria-label='Den screen'] button", "Find a setting").click()
+    person.click("lowest lag", "[role=dialog] button")
+    person.see("Where to look", "[role=dialog]")
+    assert faults(person) == []
+    person.sheet("wiring")
+    person.press("m")
+    person.see("places judged", "[role=dialog]")
     assert faults(person) == []
     person.sheet("wiring")
     person.press("?")
