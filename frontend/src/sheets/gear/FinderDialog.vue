@@ -110,15 +110,6 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
 .row {
   margin: 8px 0;
 }
-.ways button {
-  font-size: 13px;
-  font-weight: 400;
-}
-.ways .on {
-  background: var(--ink);
-  color: var(--paper);
-  border-color: var(--ink);
-}
 ol {
   padding-left: 20px;
   margin: 4px 0 8px;

@@ -88,15 +88,6 @@ summary {
 .row {
   margin: 6px 0;
 }
-.ways button {
-  font-size: 13px;
-  font-weight: 400;
-}
-.ways .on {
-  background: var(--ink);
-  color: var(--paper);
-  border-color: var(--ink);
-}
 .ask {
   min-width: 220px;
 }

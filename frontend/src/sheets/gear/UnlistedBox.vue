@@ -91,15 +91,6 @@ summary {
 .ways {
   margin: 8px 0;
 }
-.ways button {
-  font-size: 13px;
-  font-weight: 400;
-}
-.ways button.on {
-  background: var(--ink);
-  color: var(--paper);
-  border-color: var(--ink);
-}
 textarea {
   margin: 8px 0;
   font-size: 13px;

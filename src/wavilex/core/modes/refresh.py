@@ -12,7 +12,9 @@ from fractions import Fraction
 from math import ceil, floor
 
 LOW_FPS, HIGH_FPS = 20, 240
-FIXED_TOLERANCE = Fraction(1, 200)  # ±0.5 % of pixel clock is what a fixed-rate input must take (CTA-861)
+FIXED_TOLERANCE = Fraction(
+    1, 200
+)  # ±0.5 % of pixel clock is what a fixed-rate input must take (CTA-861; value from memory)
 WORDS = {
     "window": "in the window: each frame once, evenly",
     "repeated": "below the window, each frame shown {n} times, evenly",

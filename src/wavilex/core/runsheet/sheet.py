@@ -12,7 +12,6 @@ from wavilex.core.runsheet.plan import POWER_OFF, POWER_ON, minutes_of, plan_ste
 from wavilex.core.runsheet.step import PHASES, Step
 
 DONE, REVERTED, UNDONE = "done", "reverted", "undone"
-STATES = (DONE, REVERTED, UNDONE)
 
 
 @dataclass(frozen=True, slots=True)
