@@ -44,6 +44,9 @@ EVERY: list[dict[str, Any]] = [
     {"op": "remove_title", "title": "t1"},
     {"op": "set_survey", "key": "sound", "value": "bar under the screen"},
     {"op": "set_title", "value": "Pier"},
+    {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
+    {"op": "set_style", "level": "run", "uid": "base", "key": "look", "value": "vivid"},
+    {"op": "set_style", "level": "title", "uid": "t1", "key": "motion", "value": "leave"},
 ]
 
 

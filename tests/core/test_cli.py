@@ -51,7 +51,7 @@ def test_timing_fields(capsys: pytest.CaptureFixture[str]) -> None:
 
 def test_job_check(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     file = tmp_path / "job.json"
-    file.write_text(json.dumps(job_data(Job("j", "t", "UTC", "", s03()))), encoding="utf-8")
+    file.write_text(json.dumps(job_data(Job("j", "t", "UTC", s03()))), encoding="utf-8")
     runs = ask(capsys, "job", "check", str(file))["runs"]
     assert [r["verdict"] for r in runs] == ["blocked", "fits"]  # type: ignore[attr-defined]
 
@@ -81,7 +81,7 @@ def test_a_question_about_a_link_imports_nothing_heavy() -> None:
 
 def job_file(tmp_path: Path) -> str:
     file = tmp_path / "job.json"
-    file.write_text(json.dumps(job_data(Job("s14", "S14", "UTC", "", s14()))))
+    file.write_text(json.dumps(job_data(Job("s14", "S14", "UTC", s14()))))
     return str(file)
 
 
@@ -133,7 +133,7 @@ def test_scenarios_from_a_shell(
 ) -> None:
     """`wavilex job check` on each scenario's job file: verdict and the telling words."""
     file = tmp_path / "job.json"
-    file.write_text(json.dumps(job_data(Job("x", "x", "UTC", "", rig))))
+    file.write_text(json.dumps(job_data(Job("x", "x", "UTC", rig))))
     report = ask(capsys, "job", "check", str(file))
     assert isinstance(report["runs"], list)
     row = next(r for r in report["runs"] if r["uid"] == run)

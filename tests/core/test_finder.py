@@ -5,10 +5,9 @@ from __future__ import annotations
 import pytest
 
 from wavilex.core.errors import ChangeError
-from wavilex.core.gear.profile import profile_from_data
+from wavilex.core.gear.profile import EFFECT_OPTIONS, profile_from_data
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
-from wavilex.core.modes.wishes import EFFECTS
 from wavilex.library import starter_profiles
 
 
@@ -17,7 +16,7 @@ def test_every_effect_has_places_words_and_what_to_see() -> None:
         assert row["hideouts"]
         assert row["see"]
         assert row["if_absent"]
-    assert {s.effect for s in SOUGHT if s.effect} <= set(EFFECTS)
+    assert {s.effect for s in SOUGHT if s.effect} <= set(EFFECT_OPTIONS)
 
 
 @pytest.mark.parametrize("sought", SOUGHT, ids=lambda s: s.id)

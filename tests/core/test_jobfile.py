@@ -19,12 +19,12 @@ READINGS = {"uid": "l1", "device": "tv", "conditions": ["standard"], "readings":
 
 
 def data() -> dict[str, Any]:
-    return job_data(Job("j1", "test", "UTC", "", s05(), (LagRow.model_validate(READINGS),)))
+    return job_data(Job("j1", "test", "UTC", s05(), (LagRow.model_validate(READINGS),)))
 
 
 @pytest.mark.parametrize("rig", [s03(), s05()])
 def test_a_job_survives_its_own_file(rig: Any) -> None:
-    job = Job("j1", "test", "UTC", "", rig)
+    job = Job("j1", "test", "UTC", rig)
     assert parse_job(json.dumps(job_data(job))) == job
 
 

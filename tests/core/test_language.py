@@ -294,6 +294,6 @@ def test_the_library_covers_every_role_and_kind_with_sound_facts() -> None:
     assert len(profiles) >= 40
     assert {p.role for p in profiles} == {"source", "repeater", "screen", "sound"}
     assert {q.kind for p in profiles for q in p.quirks} == {
-        "limits", "requires", "excludes", "forces", "inert", "remembers", "shows", "lag",
+        "limits", "requires", "excludes", "forces", "inert", "remembers", "shows", "lag", "dims",
     }  # fmt: skip
     assert all(p.plays is not None for p in profiles if p.role in ("screen", "repeater", "sound"))

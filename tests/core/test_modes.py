@@ -144,7 +144,7 @@ def test_s07_required_cells_as_brute_force_from_remembers_says(through: bool) ->
 
 
 def test_s07_a_receiver_makes_all_consoles_share_one_sockets_settings() -> None:
-    straight, through = (coverage_data(Layer(s07(t)), [])[0] for t in (False, True))
+    straight, through = (coverage_data(Layer(s07(t)), {})[0] for t in (False, True))
     assert straight["shared"] == []
     assert any("k1 and one share one set of settings" in text for text in through["shared"])
 
@@ -169,11 +169,11 @@ def test_s07_standard_before_hdr_and_the_cheapest_order() -> None:
 def test_a_swap_makes_the_right_cells_stale() -> None:
     """Another console at a socket meets its stored values: those visits do not count any more."""
     r = s07()
-    before = [c.key for c in cells(Layer(r), "tv")]
+    before = {c.key: "done" for c in cells(Layer(r), "tv")}
     swapped, _ = apply(r, [{"op": "swap_leads", "end": "b", "leads": ["L0", "L2"], "select": []}])
     data = coverage_data(Layer(swapped), before)[0]
-    still = {tuple(c["at"]) for c in data["cells"] if c["visited"]}
-    assert {at[0] for at in still} == {"HDMI 3"}
+    states = {(c["at"][0], c["state"]) for c in data["cells"]}
+    assert states == {("HDMI 1", "stale"), ("HDMI 3", "set"), ("HDMI 4", "stale")}
 
 
 def test_cells_are_steps_of_the_run_sheet() -> None:

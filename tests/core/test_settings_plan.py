@@ -12,18 +12,22 @@ from tests.rigs import device, lead, rig, run, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig, Title
+from wavilex.core.chain.rig import Rig, Title, TitleMode
+from wavilex.core.chain.style import QUESTIONS
 from wavilex.core.gear.conditions import Surroundings
+from wavilex.core.gear.profile import EFFECT_OPTIONS as OPTIONS
 from wavilex.core.gear.profile import Profile, profile_from_data
 from wavilex.core.gear.stand import stand
-from wavilex.core.modes.solve import _NEAR, solve, title_plans
-from wavilex.core.modes.wishes import EFFECTS, STYLES, Wish, wishes_of
+from wavilex.core.modes.solve import _NEAR, solve
+from wavilex.core.modes.titles import title_plans
+from wavilex.core.modes.wishes import DEFAULTS, Where, Wish, wishes_of
 
-OPTIONS = {
-    "game_mode": ("off", "on", "auto"), "variable_refresh": ("off", "on"), "interpolation": ("off", "on"),
-    "black_frames": ("off", "on"), "input_speed": ("slow", "middle", "fast"), "fast_input": ("off", "on"),
-}  # fmt: skip
-TITLES = (Title("a", "A", (120,), True), Title("b", "B", (30,), False), Title("c", "C", (60,), False), None)
+EFFECTS = ("game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input")
+MOTION = tuple(QUESTIONS["motion"].schools)
+TITLES = (
+    Title("a", "A", (TitleMode(120),), True), Title("b", "B", (TitleMode(30),)), Title("c", "C", (TitleMode(60),)),
+    None,
+)  # fmt: skip
 
 
 def random_screen(seed: int) -> Profile:
@@ -75,8 +79,8 @@ def brute(profile: Profile, wishes: list[Wish], now: dict[tuple[str, str], str |
 def test_the_solution_is_the_best_over_all_combinations(seed: int) -> None:
     profile = random_screen(seed)
     now: dict[tuple[str, str], str | None] = {("", s.id): s.default for s in profile.settings}
-    for title, style in itertools.product(TITLES, STYLES):
-        wishes = wishes_of(title, style)
+    for title, school in itertools.product(TITLES, MOTION):
+        wishes = wishes_of(Where(title), {**DEFAULTS, "motion": school})
         assert solve(profile, "hdmi1", wishes, now, Surroundings()).score == brute(profile, wishes, now)
 
 
@@ -93,15 +97,19 @@ def s17() -> Rig:
     return apply(r, titles)[0]
 
 
-def plans(r: Rig, style: str) -> dict[str, Any]:
+def plans(r: Rig, motion: str) -> dict[str, Any]:
+    """The plans of a rig's titles with one school of motion for the job; cells by setting."""
+    r, _ = apply(r, [{"op": "set_style", "level": "job", "key": "motion", "value": motion}])
     layer = Layer(r)
-    data = title_plans(layer, run_result(layer, r.runs["main"]), style)
+    data = title_plans(layer, run_result(layer, r.runs["main"]))
     assert data is not None
+    for column in data["titles"]:
+        column["cells"] = {k.partition("/")[2]: c for k, c in column["cells"].items() if k.startswith("tv/")}
     return data
 
 
 def test_s17_the_list_flips_between_titles_each_with_its_lag_cost() -> None:
-    data = plans(s17(), "motion")
+    data = plans(s17(), "interpolate")
     slow, fast = ({k: c["option"] for k, c in t["cells"].items()} for t in data["titles"])
     assert slow == {"game": "on", "speed": "middle", "interpolation": "on", "vrr": "off"}
     assert fast == {"game": "on", "speed": "fast", "interpolation": "off", "vrr": "on"}
@@ -110,13 +118,13 @@ def test_s17_the_list_flips_between_titles_each_with_its_lag_cost() -> None:
 
 
 def test_s17_another_house_style_leaves_motion_alone() -> None:
-    slow = plans(s17(), "balanced")["titles"][0]["cells"]
+    slow = plans(s17(), "leave")["titles"][0]["cells"]
     assert (slow["interpolation"]["option"], slow["vrr"]["option"]) == ("off", "on")
 
 
 def test_what_is_planned_then_really_holds() -> None:
     """Applied, with its input shown, every setting stands as the plan says."""
-    column = plans(s17(), "motion")["titles"][0]
+    column = plans(s17(), "interpolate")["titles"][0]
     shown = {"op": "select_input", "device": "tv", "value": "hdmi1"}
     applied, _ = apply(s17(), [shown, *column["ops"]])
     standing = Layer(applied).standing(applied.devices["tv"])
@@ -131,11 +139,11 @@ def test_s07_black_frames_only_where_the_profile_allows() -> None:
         device("console", "kelpine-k1"), device("tv", "yarrowby-77e"), lead("A1", "console/hdmi", "tv/hdmi1"),
         setting("console", "", "fast_refresh", "on"), run("main", "console", "tv", mode="3840x2160@120"),
     )  # fmt: skip
-    fast = plans(r, "clear")["titles"][0]
+    fast = plans(r, "black_frames")["titles"][0]
     assert fast["cells"]["black_frames"]["option"] == "off"
     assert any("black frames are for 60 Hz only" in m for m in fast["missed"])
     slow, _ = apply(r, [{"op": "set_want", "run": "main", "key": "mode", "value": "3840x2160@60"}])
-    at_60 = plans(slow, "clear")["titles"][0]
+    at_60 = plans(slow, "black_frames")["titles"][0]
     assert at_60["cells"]["black_frames"]["option"] == "on"
     assert at_60["cells"]["game"]["option"] == "on"  # not automatic: that excludes them
     assert at_60["cells"]["vrr"]["option"] == "off"
@@ -143,13 +151,13 @@ def test_s07_black_frames_only_where_the_profile_allows() -> None:
 
 def test_nothing_is_changed_for_nothing() -> None:
     """Among equally good values the present one stays."""
-    r, _ = apply(s17(), plans(s17(), "motion")["titles"][1]["ops"])
-    again = plans(r, "motion")["titles"][1]
+    r, _ = apply(s17(), plans(s17(), "interpolate")["titles"][1]["ops"])
+    again = plans(r, "interpolate")["titles"][1]
     assert apply(r, again["ops"])[0].settings == r.settings
 
 
 def test_what_is_given_up_says_for_what() -> None:
-    column = plans(s17(), "motion")["titles"][0]
+    column = plans(s17(), "interpolate")["titles"][0]
     said = "Interpolation in games counts more here, and variable refresh shuts interpolation off"
     assert column["cells"]["vrr"]["why"] == f"given up: {said}"
     assert column["missed"] == [f"Variable refresh: {said}."]

@@ -22,7 +22,7 @@ def bring(person: Person, tmp_path: Path) -> Any:
     def brought(rig: Rig, title: str) -> str:
         file = tmp_path / "job.json"
         file.write_text(
-            json.dumps(job_data(Job("x", title, "UTC", "", apply(rig, [{"op": "set_title", "value": title}])[0])))
+            json.dumps(job_data(Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])))
         )
         person.go("/")
         person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))

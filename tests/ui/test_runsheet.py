@@ -94,7 +94,7 @@ def test_what_does_47_look_like(person: Person) -> None:
 def test_s17_settings_flip_between_titles(person: Person, tmp_path: Path) -> None:
     file = tmp_path / "job.json"
     named, _ = apply(s17(), [{"op": "set_title", "value": "S17 lounge"}])
-    file.write_text(json.dumps(job_data(Job("x", "S17 lounge", "UTC", "", named))))
+    file.write_text(json.dumps(job_data(Job("x", "S17 lounge", "UTC", named))))
     person.go("/")
     person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
     person.see("S17 lounge", ".job")

@@ -342,7 +342,7 @@ export interface paths {
         };
         /**
          * Coverage
-         * @description What every screen stores apart, as far as the job needs it, and what was visited.
+         * @description What every screen stores apart, as far as the job needs it, and how each part stands.
          */
         get: operations["coverage"];
         put?: never;
@@ -517,6 +517,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Choices
+         * @description What excludes what on a run, with what each way gains and loses.
+         */
+        get: operations["choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/compare": {
         parameters: {
             query?: never;
@@ -606,9 +626,49 @@ export interface paths {
         };
         /**
          * Refresh
-         * @description What each render rate, and each title of the job, looks like on a run.
+         * @description What each render rate, and each title of the job, looks like on a run. repeats: left out, as the source does.
          */
         get: operations["refresh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/sluggish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sluggish
+         * @description What may be behind a complaint of lag, by whether the game options can be chosen.
+         */
+        get: operations["sluggish"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * House Style
+         * @description Every question of the house style as it is answered on a run.
+         */
+        get: operations["houseStyle"];
         put?: never;
         post?: never;
         delete?: never;
@@ -646,7 +706,7 @@ export interface paths {
         };
         /**
          * Titles
-         * @description The screen's settings for each title, solved; null where the screen's profile names no effect of its settings.
+         * @description Screen and source for each title, solved by its house style; null where nothing joins them.
          */
         get: operations["titlePlans"];
         put?: never;
@@ -709,6 +769,26 @@ export interface paths {
          * @description Every lead with the label for each end, its class and length.
          */
         get: operations["cableSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/settings-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings Plan
+         * @description What to set on every box, solved from wants, chain, profiles and house style.
+         */
+        get: operations["settingsPlan"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1293,6 +1373,26 @@ export interface components {
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
         /**
+         * CauseOut
+         * @description A cause of lag; rank from 1, likeliest first; ops mend it in the plan, if anything there can.
+         */
+        CauseOut: {
+            /** Check */
+            check: string;
+            /** Id */
+            id: string;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Rank */
+            rank: number;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * CellDifference
          * @description A cell whose verdict differs; null where one side has no such row.
          */
@@ -1434,14 +1534,29 @@ export interface components {
             simulated: boolean;
         };
         /**
+         * CopyOut
+         * @description What a copy to every input does, made from the first cell in order (`start`).
+         */
+        CopyOut: {
+            /** Misses */
+            misses: string[];
+            /** Note */
+            note: string;
+            /** Overwrites */
+            overwrites: string[];
+            /** Reaches */
+            reaches: string[];
+            /** Start */
+            start: string;
+        };
+        /**
          * CoverageOut
          * @description A screen's cells in the order to visit them; `at` has a value for each of `dimensions`.
          */
         CoverageOut: {
             /** Cells */
             cells: components["schemas"]["StoredCell"][];
-            /** Copying */
-            copying: string;
+            copying: components["schemas"]["CopyOut"];
             /** Device */
             device: string;
             /** Dimensions */
@@ -1450,6 +1565,8 @@ export interface components {
             label: string;
             /** Shared */
             shared: string[];
+            /** Switches */
+            switches: number;
         };
         /** DeviceOut */
         DeviceOut: {
@@ -2021,6 +2138,18 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * OddRate
+         * @description A rate beside the standard ones, in Hz. taken null: it may be, nothing obliges the input.
+         */
+        OddRate: {
+            /** Hz */
+            hz: string;
+            /** Taken */
+            taken: boolean | null;
+            /** Words */
+            words: string;
+        };
         /** OpenSession */
         OpenSession: {
             /** Device */
@@ -2032,6 +2161,15 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /** OtherMode */
+        OtherMode: {
+            /** Fps */
+            fps: number;
+            /** More Ms */
+            more_ms: number;
+            /** Title Mode */
+            title_mode: string;
         };
         /** PhaseOut */
         PhaseOut: {
@@ -2074,6 +2212,75 @@ export interface components {
         PlaceSetting: {
             /** Text */
             text: string;
+        };
+        /** PlannedBox */
+        PlannedBox: {
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /** Room */
+            room: string;
+            /** Rows */
+            rows: components["schemas"]["PlannedOut"][];
+        };
+        /**
+         * PlannedOut
+         * @description One setting: found, as the plan has it now, and what it should be. signals: where standard range and HDR differ.
+         *
+         *     changes: it differs from the plan. standing, because, frees: what the box itself does to it. elsewhere: what it
+         *     makes of other settings. returns: when it goes back by itself. copies: may a sister unit be given the same?
+         */
+        PlannedOut: {
+            /** Because */
+            because: string;
+            /** Changes */
+            changes: boolean;
+            /** Clashes */
+            clashes: string[];
+            /** Copies */
+            copies: string;
+            /** Elsewhere */
+            elsewhere: string[];
+            /** Found */
+            found: string;
+            /** Frees */
+            frees: string;
+            /** Input */
+            input: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** May Copy */
+            may_copy: boolean;
+            /** Plan Now */
+            plan_now: string;
+            /** Returns */
+            returns: string;
+            /** Runs */
+            runs: string[];
+            /** Scope */
+            scope: string;
+            /** Seen Otherwise */
+            seen_otherwise: boolean;
+            /** Signals */
+            signals: string[];
+            /** Source */
+            source: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "" | "greyed" | "forced" | "inert" | "cycle";
+            /** To */
+            to: string;
+            /** Value */
+            value: string;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
         };
         /** PointOut */
         PointOut: {
@@ -2214,14 +2421,24 @@ export interface components {
             /** Working */
             working: string;
         };
-        /** QuestionOut */
+        /**
+         * QuestionOut
+         * @description A question of the house style: the school followed on this run, and the level that says so.
+         */
         QuestionOut: {
-            /** Answers */
-            answers: components["schemas"]["AnswerOut"][];
-            /** Ask */
-            ask: string;
             /** Id */
             id: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "title" | "run" | "job" | "default";
+            /** Name */
+            name: string;
+            /** School */
+            school: string;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
         };
         /** RailOut */
         RailOut: {
@@ -2236,6 +2453,8 @@ export interface components {
             even: boolean;
             /** Fps */
             fps: number;
+            /** Name */
+            name: string;
             /**
              * State
              * @enum {string}
@@ -2287,16 +2506,28 @@ export interface components {
         /**
          * RefreshOut
          * @description window in Hz, or null for a fixed rate; a point for every whole render rate from 20 to 240.
+         *
+         *     repeats: is it shown with frames repeated below the window?
          */
         RefreshOut: {
             /** Fixed Hz */
             fixed_hz: number;
+            /** Kinds */
+            kinds: string[];
+            /** Odd Rates */
+            odd_rates: components["schemas"]["OddRate"][];
             /** Points */
             points: components["schemas"]["PointOut"][];
+            /** Repeats */
+            repeats: boolean;
+            /** Repeats Words */
+            repeats_words: string;
             /** Run */
             run: string;
             /** Segments */
             segments: components["schemas"]["SegmentOut"][];
+            /** Stages */
+            stages: components["schemas"]["VrrStage"][];
             /** Titles */
             titles: components["schemas"]["TitleRates"][];
             /** Why */
@@ -2358,6 +2589,10 @@ export interface components {
             source: string;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+            /** Style */
+            style: {
+                [key: string]: string;
+            };
             /** Uid */
             uid: string;
             /**
@@ -2425,6 +2660,13 @@ export interface components {
             to: string;
             /** To Room */
             to_room: string;
+        };
+        /** SchoolOut */
+        SchoolOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * ScratchIn
@@ -2597,6 +2839,22 @@ export interface components {
             /** Where */
             where: string;
         };
+        /**
+         * SettingsPlanOut
+         * @description ops: the changes that take the whole plan over. hdr_left_off: runs whose want goes without HDR by house style.
+         */
+        SettingsPlanOut: {
+            /** Boxes */
+            boxes: components["schemas"]["PlannedBox"][];
+            /** Changes */
+            changes: number;
+            /** Hdr Left Off */
+            hdr_left_off: string[];
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+        };
         /** SideRow */
         SideRow: {
             /** A */
@@ -2720,7 +2978,9 @@ export interface components {
         };
         /**
          * StepOut
-         * @description state: done, reverted or nothing. first: what comes before it and is still open. at: when it was ticked.
+         * @description stands: who does it and from where. state: done, reverted or nothing.
+         *
+         *     first: what comes before it and is still open. at: when it was ticked.
          */
         StepOut: {
             /** At */
@@ -2743,6 +3003,8 @@ export interface components {
             open: boolean;
             /** See */
             see: string;
+            /** Stands */
+            stands: string;
             /**
              * State
              * @enum {string}
@@ -2757,7 +3019,10 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** StoredCell */
+        /**
+         * StoredCell
+         * @description state: open (not visited), set, checked (its runs were proved since), stale (visited for other boxes).
+         */
         StoredCell: {
             /** At */
             at: string[];
@@ -2765,15 +3030,23 @@ export interface components {
             key: string;
             /** Runs */
             runs: string[];
-            /** Visited */
-            visited: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "set" | "checked" | "stale";
         };
-        /** StyleOut */
-        StyleOut: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
+        /** StyleAnswer */
+        StyleAnswer: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "title" | "run" | "job" | "default";
+            /** Question */
+            question: string;
+            /** School */
+            school: string;
         };
         /**
          * SummaryOut
@@ -2890,6 +3163,8 @@ export interface components {
         /**
          * TitleColumn
          * @description One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them.
+         *
+         *     uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps.
          */
         TitleColumn: {
             /** Adds Ms */
@@ -2900,23 +3175,84 @@ export interface components {
             };
             /** Competitive */
             competitive: boolean;
+            /** Keeps Percent */
+            keeps_percent: number;
             /** Missed */
             missed: string[];
+            mode: components["schemas"]["TitleMode"] | null;
             /** Ops */
             ops: {
                 [key: string]: unknown;
             }[];
+            /**
+             * Signal
+             * @enum {string}
+             */
+            signal: "standard" | "HDR";
+            /** Style */
+            style: components["schemas"]["StyleAnswer"][];
             /** Title */
             title: string;
+            /** Uid */
+            uid: string;
         };
-        /** TitleOut */
+        /**
+         * TitleMode
+         * @description How to play a title: its own mode, the source's output, the screen's picture mode.
+         *
+         *     frame_ms: a frame's time; scan_ms: to mid-screen; adds_ms: the screen's settings.
+         */
+        TitleMode: {
+            /** Adds Ms */
+            adds_ms: number;
+            /** Even */
+            even: boolean;
+            /** Fps */
+            fps: number;
+            /** Frame Ms */
+            frame_ms: number;
+            /** Others */
+            others: components["schemas"]["OtherMode"][];
+            /** Scan Ms */
+            scan_ms: number;
+            /** Screen */
+            screen: string;
+            /** Shown */
+            shown: string;
+            /** Source */
+            source: string;
+            /** Title Mode */
+            title_mode: string;
+        };
+        /**
+         * TitleModeOut
+         * @description One of a title's modes; lines: what it renders, null: not known.
+         */
+        TitleModeOut: {
+            /** Fps */
+            fps: number;
+            /** Lines */
+            lines: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TitleOut
+         * @description hdr null: not known. style: this title's own answers to the house style's questions.
+         */
         TitleOut: {
             /** Competitive */
             competitive: boolean;
+            /** Hdr */
+            hdr: boolean | null;
+            /** Modes */
+            modes: components["schemas"]["TitleModeOut"][];
             /** Name */
             name: string;
-            /** Render Rates */
-            render_rates: number[];
+            /** Style */
+            style: {
+                [key: string]: string;
+            };
             /** Uid */
             uid: string;
         };
@@ -2924,16 +3260,10 @@ export interface components {
         TitlePlansOut: {
             /** Device */
             device: string;
-            /** Input */
-            input: string;
             /** Label */
             label: string;
             /** Rows */
             rows: components["schemas"]["TitleRow"][];
-            /** Style */
-            style: string;
-            /** Styles */
-            styles: components["schemas"]["StyleOut"][];
             /** Titles */
             titles: components["schemas"]["TitleColumn"][];
         };
@@ -2950,6 +3280,8 @@ export interface components {
         TitleRow: {
             /** Cells */
             cells: (components["schemas"]["TitleCell"] | null)[];
+            /** Device */
+            device: string;
             /** Flips */
             flips: boolean;
             /** Found */
@@ -3012,6 +3344,10 @@ export interface components {
             rooms: string[];
             /** Runs */
             runs: components["schemas"]["RunOut"][];
+            /** Style */
+            style: {
+                [key: string]: string;
+            };
             /** Survey */
             survey: {
                 [key: string]: string;
@@ -3024,6 +3360,20 @@ export interface components {
             titles: components["schemas"]["TitleOut"][];
             /** Uid */
             uid: string;
+        };
+        /**
+         * VrrStage
+         * @description One socket of the path: what it says of variable refresh, of which kind, and the quirk behind it.
+         */
+        VrrStage: {
+            /** Because */
+            because: string;
+            /** Kinds */
+            kinds: string;
+            /** Says */
+            says: string;
+            /** Where */
+            where: string;
         };
         /** WantOut */
         WantOut: {
@@ -3051,6 +3401,30 @@ export interface components {
             vrr: boolean;
             /** Weight */
             weight: number;
+        };
+        /**
+         * WayOut
+         * @description One side of a choice; figures by the names in the choice's `figures`.
+         */
+        WayOut: {
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
+            /** Gains */
+            gains: string[];
+            /** Label */
+            label: string;
+            /** Losses */
+            losses: string[];
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
+            /** Picked */
+            picked: boolean;
+            /** School */
+            school: string;
         };
         /** YamlOut */
         YamlOut: {
@@ -4893,6 +5267,56 @@ export interface operations {
             };
         };
     };
+    choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoiceOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     compareRuns: {
         parameters: {
             query: {
@@ -5109,6 +5533,7 @@ export interface operations {
         parameters: {
             query?: {
                 layer?: "plan" | "found";
+                repeats?: boolean | null;
             };
             header?: never;
             path: {
@@ -5126,6 +5551,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefreshOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sluggish: {
+        parameters: {
+            query?: {
+                game_options?: "available" | "greyed" | "not_looked";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    houseStyle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -5211,9 +5738,7 @@ export interface operations {
     };
     titlePlans: {
         parameters: {
-            query?: {
-                style?: "balanced" | "motion" | "clear";
-            };
+            query?: never;
             header?: never;
             path: {
                 job_uid: string;
@@ -5422,6 +5947,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScheduleRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    settingsPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsPlanOut"];
                 };
             };
             /** @description Unauthorized */

@@ -6,7 +6,7 @@ import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.edit_brief import run_data, title_data
@@ -75,13 +75,25 @@ class RunRow(_Model):
     source: Uid
     sink: Uid
     want: dict[str, Any] = {}
+    style: dict[str, str] = {}
+
+
+class TitleModeRow(_Model):
+    fps: int
+    name: str = ""
+    lines: int | None = None
 
 
 class TitleRow(_Model):
+    """render_rates: the short form for modes without names."""
+
     uid: Uid
     name: Text
+    modes: list[TitleModeRow] = []
     render_rates: list[int] = []
     competitive: bool = False
+    hdr: bool | None = None
+    style: dict[str, str] = {}
 
 
 class ReadingRow(_Model):
@@ -112,6 +124,11 @@ class TickRow(_Model):
     at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
 
 
+def _no_text(value: object) -> object:
+    """Files of the first release have an empty text here."""
+    return {} if value == "" else value
+
+
 class JobFile(_Model):
     """Version 1 of the file."""
 
@@ -119,7 +136,7 @@ class JobFile(_Model):
     uid: Uid
     title: Annotated[str, Field(min_length=1, max_length=120)]
     time_zone: Annotated[str, Field(max_length=60)] = "UTC"
-    house_style: Annotated[str, Field(max_length=40)] = ""
+    house_style: Annotated[dict[str, str], BeforeValidator(_no_text)] = {}
     survey: dict[str, Text] = {}
     rooms: list[Text] = []
     titles: list[TitleRow] = []
@@ -140,7 +157,6 @@ class Job:
     uid: str
     title: str
     time_zone: str
-    house_style: str
     rig: Rig
     lag: tuple[LagRow, ...] = ()
     ticks: tuple[TickRow, ...] = ()
@@ -168,7 +184,7 @@ def parse_job(text: str) -> Job:
         first = error.errors(include_url=False)[0]
         where = ".".join(str(p) for p in first["loc"])
         raise JobFileError(first["msg"].removeprefix("Value error, "), where=where) from None
-    return Job(row.uid, row.title, row.time_zone, row.house_style, _rig(row), tuple(row.lag), tuple(row.ticks))
+    return Job(row.uid, row.title, row.time_zone, _rig(row), tuple(row.lag), tuple(row.ticks))
 
 
 def _rig(row: JobFile) -> Rig:
@@ -203,6 +219,9 @@ def _rig(row: JobFile) -> Rig:
         rig = _do(rig, {"op": "add_run", "run": run.model_dump()}, f"runs.{number}")
     for number, title in enumerate(row.titles):
         rig = _do(rig, {"op": "add_title", "title": title.model_dump()}, f"titles.{number}")
+    for key, school in row.house_style.items():
+        change = {"op": "set_style", "level": "job", "key": key, "value": school}
+        rig = _do(rig, change, f"house_style.{key}")
     for key, value in row.survey.items():
         rig = _do(rig, {"op": "set_survey", "key": key, "value": value}, f"survey.{key}")
     for number, session in enumerate(row.lag):
@@ -229,7 +248,7 @@ def job_data(job: Job) -> dict[str, Any]:
         "uid": job.uid,
         "title": job.title,
         "time_zone": job.time_zone,
-        "house_style": job.house_style,
+        "house_style": dict(rig.style),
         "survey": dict(rig.survey),
         "rooms": list(rig.rooms),
         "titles": [title_data(t) for t in rig.titles.values()],

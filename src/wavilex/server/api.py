@@ -17,6 +17,7 @@ from wavilex.server.jobs.api_gear import router as gear
 from wavilex.server.jobs.api_modes import router as modes
 from wavilex.server.jobs.api_runsheet import router as runsheet
 from wavilex.server.jobs.api_scratch import router as scratch
+from wavilex.server.jobs.api_settings import router as settings
 from wavilex.server.jobs.api_wiring import router as wiring
 from wavilex.server.problems import connect_handlers
 
@@ -29,6 +30,7 @@ api.add_router("", files, tags=["files"])
 api.add_router("", gear, tags=["gear"])
 api.add_router("", wiring, tags=["wiring"])
 api.add_router("", modes, tags=["modes"])
+api.add_router("", settings, tags=["settings"])
 api.add_router("", runsheet, tags=["runsheet"])
 api.add_router("", scratch, tags=["scratch"])
 api.add_router("", edid, tags=["edid"])

@@ -254,7 +254,8 @@ def _judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: W
             item = Item("hdr", "blocked", True, (reason, *item.reasons))
         items.append(item)
     if want.vrr:
-        items.append(_feature_item("vrr", "no_vrr", "variable refresh", "vrr", stations, None, blocking=True))
+        item = _feature_item("vrr", "no_vrr", "variable refresh", "vrr", stations, None, blocking=True)
+        items.append(item if item.reasons else _same_kind(stations))
     if want.low_lag:
         item = _feature_item(
             "low_lag", "no_low_latency", "automatic low latency", "low_latency", stations, None, blocking=False
@@ -281,6 +282,20 @@ def _feature_item(
             data = {"beside": station.beside}
             reasons.append(Reason(code, key, "blocked", station.socket, origin=station.origin(field_name), data=data))
     return Item(key, worst([r.verdict for r in reasons]), blocking, tuple(reasons))
+
+
+def _same_kind(stations: Sequence[Station]) -> Item:
+    """Do source, boxes between and screen mean the same variable refresh? Where a box says nothing, it does."""
+    left: tuple[str, ...] = ("hdmi", "vendor")
+    for station in stations:
+        own = station.state.vrr_kinds
+        if own is not None and not set(own) & set(left):
+            data = {"kind": own[0] if own else "none", "asked": left[0], "beside": station.beside}
+            reason = Reason("no_vrr_kind", "vrr", "blocked", station.socket, origin=station.origin("vrr_kinds"),
+                            data=data)  # fmt: skip
+            return Item("vrr", "blocked", True, (reason,))
+        left = left if own is None else tuple(k for k in left if k in own)
+    return Item("vrr", "fits", True)
 
 
 def _protection_item(stations: Sequence[Station], want: Want) -> Item:

@@ -14,6 +14,7 @@ from wavilex.core.chain.edit_brief import (
     add_title,
     remove_run,
     remove_title,
+    set_style,
     set_survey,
     set_title,
     set_want,
@@ -83,6 +84,10 @@ def touched(change: Change) -> set[str]:
         return {f"devices/{get('device')}/profile"}
     if op == "set_title":
         return {"title"}
+    if op == "set_style":
+        level = get("level")
+        owner = "" if level == "job" else f"{level}s/{get('uid')}/"
+        return {f"{owner}style/{get('key')}"}
     kind = op.partition("_")[2]
     row = get(kind, get("uid"))
     return {f"{kind}s/{row if isinstance(row, str) else (row or {}).get('uid')}"}
@@ -112,6 +117,7 @@ _OPS: dict[str, Callable[[Rig, Change], Applied]] = {
     "remove_run": remove_run,
     "add_title": add_title,
     "remove_title": remove_title,
+    "set_style": set_style,
     "set_survey": set_survey,
     "set_title": set_title,
 }

@@ -8,7 +8,8 @@ from typing import Any
 
 from wavilex.core.chain import rig as rig_m
 from wavilex.core.chain.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
-from wavilex.core.chain.rig import Rig, Run, Title, Want
+from wavilex.core.chain.rig import Rig, Run, Title, TitleMode, Want
+from wavilex.core.chain.style import LEVELS, QUESTIONS, Style, with_school
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
@@ -54,7 +55,8 @@ def set_want(rig: Rig, change: Change) -> Applied:
 def run_data(run: Run) -> dict[str, Any]:
     """A run as plain data, the form `add_run` and job files use."""
     want = {k: getattr(run.want, k) for k in WANT_KEYS}
-    return {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
+    row = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
+    return {**row, "style": dict(run.style)}
 
 
 def add_run(rig: Rig, change: Change) -> Applied:
@@ -66,7 +68,7 @@ def add_run(rig: Rig, change: Change) -> Applied:
     want = dict(row.get("want") or {})
     for key, value in want.items():
         _check_want(key, value)
-    run = Run(uid, text_of(row, "label", 60), source.uid, sink.uid, Want(**want))
+    run = Run(uid, text_of(row, "label", 60), source.uid, sink.uid, Want(**want), style_of(row.get("style")))
     return replace(rig, runs={**rig.runs, uid: run}), [{"op": "remove_run", "run": uid}]
 
 
@@ -77,24 +79,52 @@ def remove_run(rig: Rig, change: Change) -> Applied:
 
 def title_data(title: Title) -> dict[str, Any]:
     return {
-        "uid": title.uid, "name": title.name,
-        "render_rates": list(title.render_rates), "competitive": title.competitive,
+        "uid": title.uid, "name": title.name, "competitive": title.competitive, "hdr": title.hdr,
+        "modes": [{"fps": m.fps, "name": m.name, "lines": m.lines} for m in title.modes],
+        "style": dict(title.style),
     }  # fmt: skip
+
+
+def style_of(data: Any) -> Style:
+    """A style from plain data. Raises ChangeError for a question or school that is not there."""
+    style: Style = ()
+    for key, school in (data or {}).items():
+        style = with_school(style, *_school(key, school))
+    return style
+
+
+def _school(key: Any, school: Any) -> tuple[str, str]:
+    need(key in QUESTIONS, f"a house style answers {', '.join(QUESTIONS)}, not {key!r}")
+    schools = QUESTIONS[key].schools
+    need(school in schools, f"{QUESTIONS[key].name} can be {', '.join(schools)}, not {school!r}")
+    return str(key), str(school)
+
+
+def _title_modes(row: Any) -> tuple[TitleMode, ...]:
+    """A title's modes; `render_rates` is the short form for modes without names."""
+    rows = row.get("modes") or [{"fps": r} for r in row.get("render_rates", ())]
+    modes = [(m["fps"], m.get("name", ""), m.get("lines")) for m in rows]
+    good = all(
+        _whole(fps, 1000) and isinstance(name, str) and len(name) <= 40 and (lines is None or _whole(lines, 20000))
+        for fps, name, lines in modes
+    )
+    need(len(modes) <= 8 and good, "a title has up to eight modes, each of 1 to 1000 frames a second")
+    return tuple(TitleMode(*m) for m in modes)
+
+
+def _whole(value: Any, most: int) -> bool:
+    return isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= most
 
 
 def add_title(rig: Rig, change: Change) -> Applied:
     row = change["title"]
     uid = new_uid(rig.titles, row, "title")
-    rates = tuple(row.get("render_rates", ()))
-    need(
-        len(rates) <= 8 and all(isinstance(r, int) and not isinstance(r, bool) and 1 <= r <= 1000 for r in rates),
-        "render rates are up to eight whole numbers from 1 to 1000",
-    )
-    competitive = row.get("competitive", False)
+    competitive, hdr = row.get("competitive", False), row.get("hdr")
     need(isinstance(competitive, bool), "competitive is true or false")
+    need(hdr is None or isinstance(hdr, bool), "hdr is true, false or not known")
     name = text_of(row, "name", 80)
     need(name.strip(), "a title needs a name")
-    title = Title(uid, name, rates, competitive)
+    title = Title(uid, name, _title_modes(row), competitive, hdr, style_of(row.get("style")))
     return replace(rig, titles={**rig.titles, uid: title}), [{"op": "remove_title", "title": uid}]
 
 
@@ -103,6 +133,29 @@ def remove_title(rig: Rig, change: Change) -> Applied:
     need(uid in rig.titles, f"there is no title {uid!r} in this job")
     back = {"op": "add_title", "title": title_data(rig.titles[uid])}
     return replace(rig, titles=with_item(rig.titles, uid, None)), [back]
+
+
+def set_style(rig: Rig, change: Change) -> Applied:
+    """Which school a job, a run or a title follows on one question; None leaves it to the level above."""
+    level, uid, key, school = (change.get(k) for k in ("level", "uid", "key", "value"))
+    need(level in LEVELS, f"a house style belongs to {', '.join(LEVELS)}, not {level!r}")
+    if school is not None:
+        key, school = _school(key, school)
+    else:
+        need(key in QUESTIONS, f"a house style answers {', '.join(QUESTIONS)}, not {key!r}")
+    if level == "job":
+        old, new_rig = rig.style, replace(rig, style=with_school(rig.style, str(key), school))
+    elif level == "run":
+        run = _run(rig, str(uid))
+        changed = replace(run, style=with_school(run.style, str(key), school))
+        old, new_rig = run.style, replace(rig, runs={**rig.runs, run.uid: changed})
+    else:
+        need(uid in rig.titles, f"there is no title {uid!r} in this job")
+        title = rig.titles[str(uid)]
+        other = replace(title, style=with_school(title.style, str(key), school))
+        old, new_rig = title.style, replace(rig, titles={**rig.titles, title.uid: other})
+    back = {"op": "set_style", "level": level, "key": key, "value": dict(old).get(str(key))}
+    return new_rig, [{**back, "uid": uid} if level != "job" else back]
 
 
 def set_survey(rig: Rig, change: Change) -> Applied:

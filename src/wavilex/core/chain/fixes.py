@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import heapq
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from itertools import count
 from math import ceil
@@ -77,9 +77,13 @@ def find_fixes(
     max_moves: int = MOST_MOVES,
     budget: int = 4000,
     states: States | None = None,
+    kinds: Collection[str] = tuple(COST_NAMES),
     go_on: Callable[[], bool] = lambda: True,
 ) -> Fixes:
-    """Search. `budget` bounds the rigs looked at; `go_on` lets the caller stop it (a deadline)."""
+    """Search. `budget` bounds the rigs looked at; kinds: the kinds of moves allowed (with fewer than all,
+    `needs` stays empty); `go_on` lets the caller stop it
+    (a deadline).
+    """
     states = states or States()
     start = Layer(rig, layer, states)
     first = run_result(start, run)
@@ -117,7 +121,7 @@ def find_fixes(
             continue
         used = {p for m in moves for op in m.ops for p in touched(op)}
         for move in lifts(view, blocker, blocker.limiting):
-            if move_paths(move) & used:
+            if move.kind not in kinds or move_paths(move) & used:
                 continue
             key = frozenset(repr(op) for m in (*moves, move) for op in m.ops)
             if key in seen:
@@ -129,7 +133,7 @@ def find_fixes(
                 continue
             heapq.heappush(heap, (cost + move.cost, len(moves) + 1, next(counter), (*moves, move), following))
     ways = _different(sorted(ways, key=lambda w: (w.cost, len(w.disturbs), len(w.moves))))
-    needs = "" if ways else _needs(start, first)
+    needs = "" if ways or set(kinds) != set(COST_NAMES) else _needs(start, first)
     return Fixes(tuple(ways[:MOST_WAYS]), complete, needs, tried)
 
 

@@ -17,6 +17,7 @@ _FIELDS = {
     "no_hdr": ("hdr",),
     "no_dynamic_hdr": ("hdr",),
     "no_vrr": ("vrr",),
+    "no_vrr_kind": ("vrr", "vrr_kinds"),
     "link_rate": ("tmds", "frl"),
     "capacity_unknown": ("tmds", "frl"),
     "compression_unknown": ("dsc",),

@@ -64,6 +64,9 @@ _FEATURES = {
 }
 
 
+_VRR_KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "none": "nothing"}
+
+
 def render(reason: Reason, rig: Rig) -> str:
     """The sentence for a reason."""
     maker = _SENTENCES.get(reason.code)
@@ -137,6 +140,10 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     "no_hdr": _feature,
     "no_dynamic_hdr": _feature,
     "no_vrr": _feature,
+    "no_vrr_kind": lambda r, rig: (
+        f"{_where(r, rig)} knows variable refresh only as {_VRR_KINDS[r.data['kind']]}, and what comes before it "
+        f"only as {_VRR_KINDS[r.data['asked']]}{_as_set(r, rig)}."
+    ),
     "no_low_latency": _feature,
     "unknown_feature": _unknown_feature,
     "link_rate": _link_rate,

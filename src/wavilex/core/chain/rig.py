@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Any
 
+from wavilex.core.chain.style import Style
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
@@ -98,16 +99,32 @@ class Run:
     source: str
     sink: str
     want: Want = Want()
+    style: Style = ()
+
+
+@dataclass(frozen=True, slots=True)
+class TitleMode:
+    """One of a title's own modes: its name ("" where it has but one), frames a second, and the lines it renders."""
+
+    fps: int
+    name: str = ""
+    lines: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Title:
-    """What is played: render rates in frames a second, and whether competitively."""
+    """What is played: its modes, whether competitively, whether it renders HDR (None: not known)."""
 
     uid: str
     name: str
-    render_rates: tuple[int, ...] = ()
+    modes: tuple[TitleMode, ...] = ()
     competitive: bool = False
+    hdr: bool | None = None
+    style: Style = ()
+
+    @property
+    def render_rates(self) -> tuple[int, ...]:
+        return tuple(m.fps for m in self.modes)
 
 
 SURVEY_KEYS = ("played", "light", "must_stay", "wall_leads", "sound", "annoys")
@@ -132,6 +149,7 @@ class Rig:
     runs: Mapping[str, Run] = field(default_factory=_empty)
     titles: Mapping[str, Title] = field(default_factory=_empty)
     survey: Mapping[str, str] = field(default_factory=_empty)
+    style: Style = ()
 
     def device_facts(self, uid: str) -> dict[str, FactValue]:
         return {path: fact for (device, path), fact in self.facts.items() if device == uid}

@@ -41,6 +41,7 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
         "runs": runs,
         "titles": [title_data(t) for t in rig.titles.values()],
         "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
+        "style": dict(rig.style),
         "rail": rail_notes(layer, results, readings),
     }
 
@@ -65,6 +66,7 @@ def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
             "vrr": want.vrr, "low_lag": want.low_lag, "audio": want.audio,
             "protected": want.protected, "weight": want.weight,
         },
+        "style": dict(result.run.style),
         "modes": [{"mode": m, "name": n} for m, n in mode_choices(layer, result.run)],
         "stages": _stages(layer, result),
     }  # fmt: skip

@@ -40,6 +40,7 @@ class Answers:
     frl: FrlRate | None
     newer_frl: bool
     vrr: Range | None
+    vrr_kinds: tuple[str, ...]
     allm: bool
     hdr_eotf: tuple[str, ...]
     max_cd_m2: float | None
@@ -67,6 +68,7 @@ def answer(e: Edid) -> Answers:
         frl=_FRL_BY_CODE[min(code, _FORUM_NEWEST)] if code else None,
         newer_frl=code > _FORUM_NEWEST,
         vrr=_window(e),
+        vrr_kinds=_window_kinds(e),
         allm=bool(forum and forum.allm),
         hdr_eotf=cta.hdr.eotf if cta and cta.hdr else (),
         max_cd_m2=cta.hdr.max_cd_m2 if cta and cta.hdr else None,
@@ -81,6 +83,13 @@ def _window(e: Edid) -> Range | None:
     if forum and forum.vrr_min_hz:
         return Range("hdmi", forum.vrr_min_hz, forum.vrr_max_hz)
     return (e.cta.vendor_vrr if e.cta else None) or e.displayid_range
+
+
+def _window_kinds(e: Edid) -> tuple[str, ...]:
+    """Whose variable refresh an EDID offers: HDMI's, and any vendor's or VESA's adaptive sync."""
+    hdmi = bool(e.cta and e.cta.forum and e.cta.forum.vrr_min_hz)
+    vendor = bool((e.cta and e.cta.vendor_vrr) or e.displayid_range)
+    return (*(("hdmi",) if hdmi else ()), *(("vendor",) if vendor else ()))
 
 
 def _modes(e: Edid) -> tuple[Mode, ...]:

@@ -62,7 +62,8 @@ def _forum(state: PortState) -> ForumBlock | None:
     newer = mhz > _OLD_CEILING_MHZ
     frl = state.frl if state.frl is not None else NO_FRL
     code = ((NO_FRL, *FRL_RATES).index(frl)) if frl in (NO_FRL, *FRL_RATES) else 0
-    window = state.vrr if isinstance(state.vrr, tuple) else None
+    hdmi = state.vrr_kinds is None or "hdmi" in state.vrr_kinds
+    window = state.vrr if isinstance(state.vrr, tuple) and hdmi else None
     bits_420 = tuple(b for b in (state.encodings or {}).get("420", ()) if b > 8) if state.modes_420 else ()
     if not (newer or window or state.low_latency or bits_420):
         return None

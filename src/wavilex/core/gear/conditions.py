@@ -67,7 +67,9 @@ class Firmware(Model):
 
 
 class Condition(Model):
-    """Exactly one form is given: a setting's value, the signal, what is connected, the input shown, all, any, not."""
+    """Exactly one form is given: a setting's value, the signal, what is connected, which input is shown, whether the
+    socket in question is (`shown`), all, any, not.
+    """
 
     setting: Ident | None = None
     is_: Ident | None = Field(default=None, alias="is")
@@ -75,15 +77,16 @@ class Condition(Model):
     signal: SignalTest | None = None
     connected: Connected | None = None
     input: Ident | None = None
+    shown: bool | None = None
     all: tuple[Condition, ...] | None = None
     any: tuple[Condition, ...] | None = None
     not_: Condition | None = Field(default=None, alias="not")
 
     @model_validator(mode="after")
     def _one_form(self) -> Condition:
-        forms = (self.setting, self.signal, self.connected, self.input, self.all, self.any, self.not_)
+        forms = (self.setting, self.signal, self.connected, self.input, self.shown, self.all, self.any, self.not_)
         if sum(f is not None for f in forms) != 1:
-            raise ValueError("give exactly one of setting, signal, connected, input, all, any, not")
+            raise ValueError("give exactly one of setting, signal, connected, input, shown, all, any, not")
         if (self.setting is not None) != ((self.is_ is None) != (self.in_ is None)):
             raise ValueError("a setting needs exactly one of is, in")
         return self
@@ -105,7 +108,7 @@ class Condition(Model):
     @property
     def asks_wiring(self) -> bool:
         """Does it look at what is plugged in, or at which input is shown?"""
-        return any(c.connected is not None or c.input is not None for c in self.walk())
+        return any(c.connected is not None or c.input is not None or c.shown is not None for c in self.walk())
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,6 +152,8 @@ def holds(when: Condition, value_of: ValueOf, around: Surroundings = NOWHERE, po
         return None if kind is None else (kind or "nothing") in when.connected.kind
     if when.input is not None:
         return None if around.shown_input is None else around.shown_input == when.input
+    if when.shown is not None:
+        return None if around.shown_input is None else (around.shown_input == port) == when.shown
     if when.not_ is not None:
         inner = holds(when.not_, value_of, around, port)
         return None if inner is None else not inner

@@ -77,6 +77,7 @@ class Dsc(Model):
         )  # fmt: skip
 
 
+VrrKind = Literal["hdmi", "vendor"]
 VrrWindow = tuple[Annotated[int, Field(ge=1, le=1000)], Annotated[int, Field(ge=1, le=1000)]]
 
 
@@ -87,6 +88,7 @@ class Video(Model):
     modes: for a screen timing addresses (`vic:118`), for a source modes (`3840x2160@120`), or `any`.
     modes_420: timing addresses accepted in 4:2:0.
     vrr: a window in Hz for a screen; true or false for what only sends or passes it.
+    vrr_kinds: HDMI’s own, or a vendor’s adaptive sync; left out: not known, taken as HDMI’s.
     low_latency: the automatic low-latency mode signal.
     dsc: for a screen what it decodes; true or false for what only sends or passes compressed pictures.
     scdc: the control channel that scrambling above 340 MHz and FRL need.
@@ -100,6 +102,7 @@ class Video(Model):
     encodings: Annotated[Encodings, BeforeValidator(_keys_to_text)] | None = None
     hdr: tuple[HdrKind, ...] | None = None
     vrr: VrrWindow | bool | None = None
+    vrr_kinds: tuple[VrrKind, ...] | None = None
     low_latency: bool | None = None
     dsc: Dsc | bool | None = None
     scdc: bool | None = None

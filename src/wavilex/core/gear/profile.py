@@ -9,7 +9,7 @@ import hashlib
 import json
 from functools import cached_property
 from io import StringIO
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -28,8 +28,21 @@ Kind = Literal[
     "soundbar", "speakers", "headset",
 ]  # fmt: skip
 Effect = Literal[
-    "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input"
+    "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input", "hdr",
+    "processing", "tone_mapping", "warmth", "colour", "dimming", "shadow_lift", "room_light", "overscan",
+    "device_control",
 ]  # fmt: skip
+# which values an effect’s options are known by; what a title wishes for is said in these words
+EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
+    "game_mode": ("off", "on", "auto"), "variable_refresh": ("off", "on"), "interpolation": ("off", "on"),
+    "black_frames": ("off", "on"), "input_speed": ("slow", "middle", "fast"), "fast_input": ("off", "on"),
+    "hdr": ("off", "on", "auto"), "processing": ("off", "auto", "low", "high"),
+    "tone_mapping": ("source", "screen", "off"), "warmth": ("cool", "neutral", "warm"),
+    "colour": ("natural", "vivid"), "dimming": ("off", "low", "middle", "high"),
+    "shadow_lift": ("off", "low", "high"), "room_light": ("off", "on"), "overscan": ("off", "on"),
+    "device_control": ("off", "on"),
+}  # fmt: skip
+assert set(EFFECT_OPTIONS) == set(get_args(Effect))
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
 _DIRECTIONS = {"source": {"out"}, "repeater": {"in", "out"}, "screen": {"in"}, "sound": {"in"}}
 
@@ -42,8 +55,9 @@ class Option(Model):
 class Setting(Model):
     """Something a person chooses in a menu. `ports` given: stored per socket.
 
-    effect: what it does, where that is one of the effects titles wish for; its options then carry the ids
-    on, off, auto, fast, middle, slow.
+    effect: what it does, where that is one of the effects titles wish for; its options are then known by the
+    values of `EFFECT_OPTIONS`. copies: may its value be copied to a sister unit? yes; no, it is this unit’s or this
+    room’s; or a matter of taste.
     """
 
     id: Ident
@@ -55,6 +69,15 @@ class Setting(Model):
     resync: bool = False
     minutes: Annotated[int, Field(ge=0, le=120)] = 1
     effect: Effect | None = None
+    copies: Literal["yes", "unit", "room", "taste"] = "yes"
+
+    @model_validator(mode="after")
+    def _known_values(self) -> Setting:
+        allowed = EFFECT_OPTIONS.get(self.effect or "")
+        strange = [o.id for o in self.options if allowed and o.id not in allowed]
+        if allowed and strange:
+            raise ValueError(f"options: {self.effect} has {', '.join(allowed)}, not {strange[0]!r}")
+        return self
 
     def option_label(self, option: str) -> str:
         return next((o.label for o in self.options if o.id == option), option)
@@ -81,6 +104,7 @@ class Profile(Model):
     routing: a switch shows one input on its outputs, a splitter sends its input to all, a matrix chooses for each.
     plays: makes sound itself. sound: the formats a source sends.
     prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate.
+    repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white.
     hdr_modes, video_hdr_modes: modes at which a source sends HDR in games, in films; left out: all it sends.
     """
 
@@ -104,6 +128,8 @@ class Profile(Model):
     home_hz: Annotated[int, Field(ge=1, le=1000)] | None = None
     hdr_modes: tuple[str, ...] | None = None
     video_hdr_modes: tuple[str, ...] | None = None
+    repeats_frames: bool | None = None
+    peak_cd_m2: Annotated[int, Field(ge=1, le=20_000)] | None = None
     newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()
     quirks: tuple[Quirk, ...] = ()

@@ -98,7 +98,15 @@ class AddsLag(_Quirk):
     adds_ms: Annotated[float, Field(gt=0, le=1000)]
 
 
+class Dims(_Quirk):
+    """While `when` holds the picture keeps this share of its brightness, in percent."""
+
+    kind: Literal["dims"]
+    when: Condition | None = None
+    keeps_percent: Annotated[int, Field(ge=1, le=99)]
+
+
 Quirk = Annotated[
-    Limits | Requires | Excludes | Forces | Inert | Remembers | Shows | AddsLag, Field(discriminator="kind")
+    Limits | Requires | Excludes | Forces | Inert | Remembers | Shows | AddsLag | Dims, Field(discriminator="kind")
 ]
 OfSetting = Requires | Excludes | Forces | Inert

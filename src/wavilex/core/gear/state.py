@@ -22,6 +22,7 @@ FIELDS = (
     "encodings",
     "hdr",
     "vrr",
+    "vrr_kinds",
     "low_latency",
     "dsc",
     "scdc",
@@ -62,6 +63,7 @@ class PortState:
     encodings: Mapping[str, tuple[int, ...]] | None
     hdr: tuple[str, ...] | None
     vrr: tuple[int, int] | bool | None
+    vrr_kinds: tuple[str, ...] | None
     low_latency: bool | None
     dsc: DscSink | bool | None
     scdc: bool | None
@@ -207,7 +209,7 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
         return limit if before == ANY else tuple(m for m in before if m in limit)
     if name == "encodings":
         return {e: tuple(b for b in before[e] if b in limit[e]) for e in ENCODING_NAMES}
-    if name == "hdr":
+    if name in ("hdr", "vrr_kinds"):
         return tuple(h for h in before if h in limit)
     if name == "vrr":
         return _narrow_vrr(before, limit)
@@ -238,7 +240,7 @@ def through(own: PortState, beyond: PortState) -> PortState:
     for name in _PASSED_ON:
         mine, far = getattr(own, name), getattr(beyond, name)
         value = None if mine is None or far is None else narrowed(name, mine, far)
-        if name in ("modes", "modes_420", "encodings") and mine is None:
+        if name in ("modes", "modes_420", "encodings", "vrr_kinds") and mine is None:
             value = far  # a box that says nothing of modes passes them
         values[name] = value
         if value != mine:

@@ -6,7 +6,7 @@ from typing import Any, get_args
 
 from wavilex.core.gear.common import Provenance
 from wavilex.core.gear.ports import CONNECTORS, Frl
-from wavilex.core.gear.profile import Kind, Role
+from wavilex.core.gear.profile import EFFECT_OPTIONS, Kind, Role
 from wavilex.core.gear.quirks import StoredBy
 from wavilex.core.gear.state import PROTECTIONS
 from wavilex.core.link.rates import FRL_CODES
@@ -28,6 +28,7 @@ _QUIRKS = {
     "remembers": "is stored apart for each",
     "shows": "says on a read-out",
     "lag": "adds lag",
+    "dims": "darkens the picture",
 }
 _STORED = {
     "input": "input",
@@ -43,8 +44,18 @@ _SOURCES = {
 _LIMITS = {
     "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
     "low_latency": "automatic low latency", "dsc": "compression", "hdcp": "copy protection",
-    "encrypts": "protects everything",
+    "encrypts": "protects everything", "vrr_kinds": "kind of variable refresh",
 }  # fmt: skip
+_EFFECTS = {
+    "game_mode": "game mode", "variable_refresh": "variable refresh", "interpolation": "interpolation",
+    "black_frames": "black-frame insertion", "input_speed": "input speed", "fast_input": "fast-input boost",
+    "hdr": "HDR", "processing": "noise reduction and the like", "tone_mapping": "tone mapping",
+    "warmth": "colour temperature", "colour": "colour boost", "dimming": "local dimming",
+    "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
+    "device_control": "device control",
+}  # fmt: skip
+COPIES = {"yes": "yes", "unit": "no: this unit’s own", "room": "no: this room’s", "taste": "as agreed: taste"}
+assert set(_EFFECTS) == set(EFFECT_OPTIONS)
 assert set(_STORED) == set(get_args(StoredBy))
 assert set(_SOURCES) == set(get_args(Provenance))
 assert set(FRL_CODES) == set(get_args(Frl))
@@ -74,4 +85,7 @@ def gear_words() -> dict[str, Any]:
         "stored_by": _named(_STORED),
         "sources": _named(_SOURCES),
         "limit_fields": _named(_LIMITS),
+        "vrr_kinds": _named({"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}),
+        "effects": [{"id": k, "name": _EFFECTS[k]} for k in EFFECT_OPTIONS],
+        "copies": _named(COPIES),
     }

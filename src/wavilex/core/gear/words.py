@@ -27,6 +27,8 @@ def condition_words(profile: Profile, when: Condition) -> str:
     if when.input is not None:
         port = profile.port(when.input)
         return f"{port.label if port else when.input} shown"
+    if when.shown is not None:
+        return "this input shown" if when.shown else "another input shown"
     if when.not_ is not None:
         return f"not {condition_words(profile, when.not_)}"
     joint = " and " if when.all is not None else " or "

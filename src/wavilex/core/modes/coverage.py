@@ -6,16 +6,19 @@ need none. The order spares changes: inputs last, standard range before HDR. Com
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise, permutations
 from typing import Any
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device
+from wavilex.core.chain.rig import Device, Run, Socket
+from wavilex.core.chain.style import QUESTIONS
 from wavilex.core.gear.quirks import Remembers
-from wavilex.core.runsheet.step import key_of
+from wavilex.core.modes.copying import copying
+from wavilex.core.modes.situation import schools_of
+from wavilex.core.runsheet.step import DONE, key_of, proof_key
 from wavilex.core.video.codes import parse_mode
 
 DIMENSIONS = ("input", "resolution", "rate", "range", "mode")
@@ -25,16 +28,25 @@ _MOST_EXACT = 7
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """One set of stored values: what it is stored under, and the runs that meet it. `at` holds only what counts."""
+    """One set of stored values: what it is stored under, and the runs that meet it. `at` holds only what counts.
+
+    ways: each run's way to the screen.
+    """
 
     device: str
     at: tuple[tuple[str, str], ...]
     runs: tuple[str, ...]
+    ways: tuple[tuple[Socket, ...], ...] = ()
 
     @property
     def key(self) -> str:
-        """The key of its visit: another box in the path is another visit."""
-        return key_of("cell", self.device, self.at, self.runs)
+        """The key of its visit: what is stored, and who meets it by which way. Another way is another visit."""
+        return f"{self.stem}-{key_of('', self.at, self.runs, self.ways)[1:]}"
+
+    @property
+    def stem(self) -> str:
+        """The socket it is kept for, whoever meets it: the beginning of every key there."""
+        return key_of("cell", self.device, self.value("input"))
 
     def value(self, dimension: str) -> str:
         return dict(self.at).get(dimension, "")
@@ -58,7 +70,9 @@ def cells(layer: Layer, screen: str) -> list[Cell]:
         runs = found.setdefault(at, [])
         if run not in runs:
             runs.append(run)
-    return _ordered([Cell(screen, at, tuple(runs)) for at, runs in found.items()])
+    paths = layer.paths
+    ways = {r: tuple(h.inp for h in paths(layer.rig.runs[r])[0]) for runs in found.values() for r in runs}
+    return _ordered([Cell(screen, at, tuple(runs), tuple(ways[r] for r in runs)) for at, runs in found.items()])
 
 
 def conditions(layer: Layer, screen: str) -> list[tuple[dict[str, str], str]]:
@@ -104,46 +118,66 @@ def _hdr_first(order: Sequence[Cell]) -> int:
     return bad
 
 
-def coverage_data(layer: Layer, visited: Sequence[str]) -> list[dict[str, Any]]:
-    """Every screen that stores things apart: its cells in order, what was visited, and who shares one cell."""
+def coverage_data(layer: Layer, last: Mapping[str, str]) -> list[dict[str, Any]]:
+    """Every screen that stores things apart: its cells in order, how each stands, who shares one, what copying does.
+
+    last: the latest state of every step, by key. A cell is `set` when visited, `checked` when its runs were proved
+    since, `stale` when its socket was visited for other boxes or another way, else `open`.
+    """
     out = []
     for device in layer.rig.devices.values():
         own = cells(layer, device.uid) if device.profile.role == "screen" else []
         if not own:
             continue
-        dimensions = stored_by(device)
+        dimensions, now = stored_by(device), {c.key for c in own}
         out.append({
             "device": device.uid, "label": device.label, "dimensions": list(dimensions),
             "cells": [
                 {
-                    "key": c.key, "at": [c.value(d) for d in dimensions], "visited": c.key in visited,
+                    "key": c.key, "at": [c.value(d) for d in dimensions], "state": _state(layer, c, last, now),
                     "runs": [layer.rig.runs[r].label for r in c.runs],
                 }
                 for c in own
             ],
-            "shared": _shared(layer, own), "copying": _copying(device, dimensions),
+            "switches": sum(a.value("mode") != b.value("mode") for a, b in pairwise(own)),
+            "shared": _shared(layer, own), "copying": copying(layer, device, own, dimensions),
         })  # fmt: skip
     return out
 
 
+def _state(layer: Layer, cell: Cell, last: Mapping[str, str], now: Collection[str]) -> str:
+    if last.get(cell.key) == DONE:
+        proofs = [proof_key(run_result(layer, layer.rig.runs[r])) for r in cell.runs]
+        return "checked" if all(last.get(k) == DONE for k in proofs) else "set"
+    gone = (k for k, state in last.items() if state == DONE and k not in now)
+    return "stale" if any(k.startswith(cell.stem) for k in gone) else "open"
+
+
 def _shared(layer: Layer, own: Sequence[Cell]) -> list[str]:
-    """Runs that meet the very same stored values, by whichever box brings them together."""
+    """Runs that meet the very same stored values, by whichever box brings them together, and where they disagree."""
     out = []
     for c in own:
-        if len(c.runs) > 1:
-            names = " and ".join(layer.rig.runs[r].label for r in c.runs)
-            where = ", ".join(v for _, v in c.at)
-            out.append(f"{names} share one set of settings ({where}): what suits one is set for all.")
+        if len(c.runs) < 2:
+            continue
+        runs = [layer.rig.runs[r] for r in c.runs]
+        names = " and ".join(r.label for r in runs)
+        where = ", ".join(v for _, v in c.at)
+        out.append(f"{names} share one set of settings ({where}): what suits one is set for all.{_apart(layer, runs)}")
     return out
 
 
-def _copying(device: Device, dimensions: Sequence[str]) -> str:
-    """What a menu's copy to every input reaches and what it misses. Common practice."""
-    per_socket = [s.label for s in device.profile.settings if s.ports]
-    misses = f" It misses what belongs to the socket: {', '.join(per_socket)}." if per_socket else ""
-    if "input" not in dimensions:
-        return f"Picture settings are the same on every input.{misses}"
-    return (
-        "A copy to every input takes the picture of the range and mode now shown, overwrites what differs on purpose, "
-        f"and may fail without a word: look at each afterwards.{misses}"
-    )
+def _apart(layer: Layer, runs: Sequence[Run]) -> str:
+    """On what runs that share settings disagree."""
+    asks = {
+        "game mode": {r.label: r.want.low_lag for r in runs}, "variable refresh": {r.label: r.want.vrr for r in runs},
+        "HDR": {r.label: r.want.hdr != "off" for r in runs},
+    }  # fmt: skip
+    words = []
+    for what, by in asks.items():
+        if len(set(by.values())) > 1:
+            words.append(f"{what} is for {', '.join(n for n, v in by.items() if v)} only")
+    schools = {r.label: schools_of(layer, r) for r in runs}
+    for key, question in QUESTIONS.items():
+        if len({s[key] for s in schools.values()}) > 1:
+            words.append(f"{question.name.lower()} differs by house style")
+    return f" Conflict: {'; '.join(words)}." if words else ""

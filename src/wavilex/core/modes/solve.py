@@ -1,4 +1,4 @@
-"""The values of a screen's settings that serve a title's wishes best: solved, with what excludes what.
+"""The values of a box's settings that serve a title's wishes best: solved, with what excludes what.
 
 Exact: every combination that could still win is looked at; a bound leaves out the rest.
 """
@@ -6,18 +6,14 @@ Exact: every combination that could still win is looked at; a bound leaves out t
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import dataclass
 
-from wavilex.core.chain.carry import RunResult
-from wavilex.core.chain.paths import Layer, facts_of_want
-from wavilex.core.chain.rig import Device, Title
 from wavilex.core.gear.conditions import Surroundings, holds
 from wavilex.core.gear.profile import Profile, Setting
-from wavilex.core.gear.quirks import AddsLag
+from wavilex.core.gear.quirks import AddsLag, Dims
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.words import standing_data
-from wavilex.core.modes.wishes import STYLES, Wish, wishes_of
+from wavilex.core.modes.wishes import Wish
 
 _NEAR = 1  # points for leaving a setting as it is, so that nothing is changed for nothing
 
@@ -30,16 +26,22 @@ class Solution:
     standing: Mapping[Place, Standing]
     score: int
 
+    def value(self, place: Place) -> str:
+        """What the setting then stands at; what was chosen, where that is not known."""
+        return self.standing[place].value or self.chosen[place]
+
+
+def places(profile: Profile, scope: str) -> list[tuple[Place, Setting]]:
+    """Every setting that counts at a socket, with the place it is kept."""
+    return [((scope if s.ports else "", s.id), s) for s in profile.settings if not s.ports or scope in s.ports]
+
 
 def solve(
     profile: Profile, scope: str, wishes: Sequence[Wish], now: Mapping[Place, str | None], around: Surroundings
 ) -> Solution:
     """The best values at one input. now: every setting as it is; those no wish speaks of stay so."""
     by_effect = {w.effect: w for w in wishes}
-    open_: list[tuple[Place, Setting, Wish]] = []
-    for s in profile.settings:
-        if s.effect in by_effect and (not s.ports or scope in s.ports):
-            open_.append(((scope if s.ports else "", s.id), s, by_effect[s.effect]))
+    open_ = [(p, s, by_effect[s.effect]) for p, s in places(profile, scope) if s.effect in by_effect]
     moved = {q.setting for q in profile.setting_quirks}  # the device may make another value of what was chosen
     best: Solution | None = None
     rest = [sum(w.most + _NEAR for _, _, w in open_[n:]) for n in range(len(open_) + 1)]
@@ -49,7 +51,7 @@ def solve(
         if best is not None and promise + rest[n] <= best.score:
             return
         if n == len(open_):
-            found = _judge(profile, scope, open_, {**now, **chosen}, now, around)
+            found = _judge(profile, open_, {**now, **chosen}, now, around)
             if best is None or found.score > best.score:
                 best = found
             return
@@ -64,7 +66,7 @@ def solve(
 
 
 def _judge(
-    profile: Profile, scope: str, open_: Sequence[tuple[Place, Setting, Wish]], values: Mapping[Place, str | None],
+    profile: Profile, open_: Sequence[tuple[Place, Setting, Wish]], values: Mapping[Place, str | None],
     now: Mapping[Place, str | None], around: Surroundings,
 ) -> Solution:  # fmt: skip
     standing = stand(profile, lambda s, k: values.get((s, k)), around)
@@ -81,82 +83,28 @@ def _judge(
 
 def added_lag_ms(profile: Profile, scope: str, standing: Mapping[Place, Standing], around: Surroundings) -> float:
     """Lag that the chosen values add, by the profile's lag quirks, in ms."""
-    values = value_at(profile, standing, scope)
+    values = value_at(profile, standing, scope, around.shown_input)
     return sum(
         q.adds_ms for q in profile.quirks
         if isinstance(q, AddsLag) and (q.when is None or holds(q.when, values, around, scope) is True)
     )  # fmt: skip
 
 
-def title_plans(layer: Layer, result: RunResult, style: str = "balanced") -> dict[str, Any] | None:
-    """For every title the values of the screen's settings on a run, side by side; None without a path or effects."""
-    if not result.path:
-        return None
-    rig, inp = layer.rig, result.path[-1].inp
-    device = rig.devices[inp.device]
-    if not any(s.effect for s in device.profile.settings):
-        return None
-    titles: list[Title | None] = list(rig.titles.values()) or [None]
-    around = replace(layer.around(device, facts_of_want(result.run.want)), shown_input=inp.port)
-    now = {
-        (scope, s.id): rig.setting_value(layer.name, device.uid, scope, s)
-        for s in device.profile.settings for scope in (s.ports or ("",))
-    }  # fmt: skip
-    columns = []
-    for title in titles:
-        wishes = wishes_of(title, style)
-        solution = solve(device.profile, inp.port, wishes, now, around)
-        columns.append(_column(device, inp.port, title, wishes, solution, around))
-    places = [(p, s) for p, s in _places(device.profile, inp.port) if s.effect]
-    return {
-        "device": device.uid, "label": device.label, "input": inp.port, "style": style,
-        "styles": [{"id": k, "name": v} for k, v in STYLES.items()],
-        "titles": columns,
-        "rows": [_row(layer, device, place, setting, columns) for place, setting in places],
-    }  # fmt: skip
+def keeps_percent(profile: Profile, scope: str, standing: Mapping[Place, Standing], around: Surroundings) -> float:
+    """The share of its brightness the picture keeps under the chosen values, in percent."""
+    values = value_at(profile, standing, scope, around.shown_input)
+    share = 100.0
+    for q in profile.quirks:
+        if isinstance(q, Dims) and (q.when is None or holds(q.when, values, around, scope) is True):
+            share *= q.keeps_percent / 100
+    return share
 
 
-def _places(profile: Profile, scope: str) -> list[tuple[Place, Setting]]:
-    return [((scope if s.ports else "", s.id), s) for s in profile.settings if not s.ports or scope in s.ports]
-
-
-def _column(
-    device: Device, scope: str, title: Title | None, wishes: Sequence[Wish], solution: Solution, around: Surroundings
-) -> dict[str, Any]:
-    by_effect = {w.effect: w for w in wishes}
-    cells, missed = {}, []
-    for place, setting in _places(device.profile, scope):
-        wish = by_effect.get(setting.effect or "")
-        if wish is None or place not in solution.chosen:
-            continue
-        now = solution.standing[place]
-        value = now.value or solution.chosen[place]
-        why = wish.why
-        given_up = _given_up(device.profile, place, setting, wish, value, solution, around)
-        if given_up:
-            why = f"given up: {given_up}"
-            missed.append(f"{setting.label}: {given_up}.")
-        cells[setting.id] = {"option": value, "label": setting.option_label(value), "why": why}
-        if not given_up and wish.worth.get(value, 0) < wish.most and now.barred:
-            best = max(wish.worth, key=lambda v: wish.worth[v])
-            barred = [b["because"] for b in standing_data(device.profile, now)["barred"] if b["option"] == best]
-            if barred:
-                missed.append(f"{setting.label} not {setting.option_label(best)}: {'. Also: '.join(barred)}.")
-    ops = [
-        {"op": "set_setting", "device": device.uid, "scope": s, "key": k, "value": v}
-        for (s, k), v in ((p, cells[p[1]]["option"]) for p in solution.chosen if p[1] in cells)
-    ]
-    return {
-        "title": title.name if title else "any title", "competitive": bool(title and title.competitive),
-        "cells": cells, "missed": missed, "ops": ops,
-        "adds_ms": added_lag_ms(device.profile, scope, solution.standing, around),
-    }  # fmt: skip
-
-
-def _given_up(
-    profile: Profile, place: Place, setting: Setting, wish: Wish, value: str, solution: Solution, around: Surroundings
+def given_up(
+    profile: Profile, place: Place, setting: Setting, wish: Wish, solution: Solution, around: Surroundings
 ) -> str:
     """What having this wish would have taken from another setting; "" where it is met, or cannot be had at all."""
+    value = solution.value(place)
     best = max(wish.worth, key=lambda v: wish.worth[v])
     if wish.worth.get(value, 0) == wish.most or best not in [o.id for o in setting.options]:
         return ""
@@ -173,16 +121,26 @@ def _given_up(
     return ""
 
 
-def _row(
-    layer: Layer, device: Device, place: Place, setting: Setting, columns: Sequence[Mapping[str, Any]]
-) -> dict[str, Any]:
-    value = layer.rig.setting_value(layer.name, device.uid, place[0], setting)
-    found = layer.rig.setting_value("found", device.uid, place[0], setting)
-    picked = [c["cells"].get(setting.id) for c in columns]
-    return {
-        "key": setting.id, "label": setting.label, "where": setting.where,
-        "found": setting.option_label(found) if found else "not seen",
-        "plan": setting.option_label(value) if value else "not known",
-        "cells": picked,
-        "flips": len({c["option"] for c in picked if c}) > 1,
-    }  # fmt: skip
+def barred_words(
+    profile: Profile,
+    place: Place,
+    setting: Setting,
+    wish: Wish,
+    solution: Solution,
+    around: Surroundings,
+) -> str:
+    """Why the best value cannot be had at all, with what would free it, or does nothing; "" where it can."""
+    now, value = solution.standing[place], solution.value(place)
+    best = max(wish.worth, key=lambda v: wish.worth[v])
+    if wish.worth.get(value, 0) == wish.most:
+        return ""
+    if not (now.barred or now.greyed):
+        values = {**{p: s.value for p, s in solution.standing.items()}, place: best}
+        tried = stand(profile, lambda s, k: values.get((s, k)), around)[place]
+        said = f"{tried.inert.because}" if tried.inert is not None and best in {o.id for o in setting.options} else ""
+        return f"{setting.option_label(best)} does nothing: {said}" if said else ""
+    data = standing_data(profile, now)
+    reasons = [b["because"] for b in data["barred"] if b["option"] == best]
+    if data["standing"] == "greyed":
+        reasons = [f"greyed out: {data['because']}; {data['frees']}"]
+    return f"not {setting.option_label(best)}: {'. Also: '.join(reasons)}" if reasons else ""

@@ -1,7 +1,7 @@
-"""What a title wants of a screen's settings, by house style. Schools and reasons: common practice.
+"""What a title wants of a box's settings, by the schools it follows. Schools and reasons: common practice.
 
 A wish names an effect and how much each value of it is worth. Values are the words options are known by in every
-profile: on, off, auto, fast, middle, slow.
+profile (`EFFECT_OPTIONS`). Points are whole numbers of our own: they say an order, not a measurement.
 """
 
 from __future__ import annotations
@@ -10,56 +10,142 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wavilex.core.chain.rig import Title
+from wavilex.core.chain.style import QUESTIONS
 
-EFFECTS = ("game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input")
 SLOW_TITLE_FPS = 40  # a title that renders no faster is an adventure at 30, not a shooter at 120
-STYLES = {
-    "balanced": "variable refresh where it helps, nothing added",
-    "motion": "30 fps titles interpolated, though it costs lag",
-    "clear": "black frames where the screen allows them, though they flicker and darken",
-}
+WEAK_HDR_CD_M2 = 500  # a screen whose HDR white stays under this gains little from HDR: own figure
 
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """worth: points by value; a value left out is worth nothing. why: said beside the setting."""
+    """worth: points by value; a value left out is worth nothing. why: said beside the setting. question: the house
+    style's question it follows, "" where there is one answer.
+    """
 
     effect: str
     worth: Mapping[str, int]
     why: str
+    question: str = ""
 
     @property
     def most(self) -> int:
         return max(self.worth.values(), default=0)
 
 
-def wishes_of(title: Title | None, style: str = "balanced") -> list[Wish]:
-    """The wishes of a title; of games in general without one. Raises KeyError for no such style."""
-    STYLES[style]
-    slow = title is not None and bool(title.render_rates) and max(title.render_rates) <= SLOW_TITLE_FPS
-    competitive = title is not None and title.competitive
-    out = [Wish("game_mode", {"on": 100, "auto": 95}, "game mode turns processing off: lag falls several-fold")]
-    if competitive:
-        out += [
+@dataclass(frozen=True, slots=True)
+class Where:
+    """What is played, and on what. calls: does the source call the screen's game mode up by itself, None: not known.
+
+    wants_vrr: the run asks for it. hdr: the signal in question is HDR. peak_cd_m2: the screen's, None: not known.
+    """
+
+    title: Title | None = None
+    calls: bool | None = None
+    wants_vrr: bool = False
+    hdr: bool = False
+    peak_cd_m2: int | None = None
+
+    @property
+    def slow(self) -> bool:
+        """Does the title render 30 fps or so in all its modes?"""
+        return (
+            self.title is not None and bool(self.title.render_rates) and max(self.title.render_rates) <= SLOW_TITLE_FPS
+        )
+
+    @property
+    def competitive(self) -> bool:
+        return self.title is not None and self.title.competitive
+
+    @property
+    def weak(self) -> bool:
+        return self.peak_cd_m2 is not None and self.peak_cd_m2 < WEAK_HDR_CD_M2
+
+
+DEFAULTS: Mapping[str, str] = {key: q.default for key, q in QUESTIONS.items()}
+
+
+def wishes_of(where: Where, schools: Mapping[str, str] = DEFAULTS) -> list[Wish]:
+    """The wishes of a title on a run; of games in general without a title. schools: one for every question."""
+    return [_game_mode(where), *_motion(where, schools["motion"]), *_picture(where, schools)]
+
+
+def _game_mode(where: Where) -> Wish:
+    why = "game mode turns processing off: lag falls several-fold"
+    if where.calls:
+        return Wish("game_mode", {"auto": 100, "on": 95}, f"{why}; the source calls it up by itself")
+    if where.calls is False:
+        return Wish("game_mode", {"on": 100}, f"{why}; the source does not call it up: a step by hand")
+    return Wish("game_mode", {"on": 100, "auto": 60}, f"{why}; whether the source calls it up is not known")
+
+
+def _motion(where: Where, school: str) -> list[Wish]:
+    if where.competitive:
+        return [
             Wish("interpolation", {"off": 80}, "interpolation costs one to two frames: wrong for competitive play"),
             Wish("input_speed", {"fast": 70, "middle": 30}, "the least lag wins"),
             Wish("variable_refresh", {"on": 60}, "no tearing and no waiting for the next refresh"),
             Wish("black_frames", {"off": 40}, "black frames add lag and exclude variable refresh"),
             Wish("fast_input", {"on": 20}, "a further step down in lag, where it may be on"),
         ]
-    elif slow and style == "motion":
-        out += [
-            Wish("interpolation", {"on": 80}, "a 30 fps adventure moves smoother interpolated"),
-            Wish("input_speed", {"middle": 30, "slow": 20, "fast": 10}, "interpolation needs a slower step"),
-            Wish("variable_refresh", {"on": 20}, "evenness at odd rates"),
-            Wish("black_frames", {"off": 10}, "interpolation does their work"),
+    if where.slow and school == "interpolate":
+        return [
+            Wish("interpolation", {"on": 80}, "a 30 fps adventure moves smoother interpolated", "motion"),
+            Wish("input_speed", {"middle": 30, "slow": 20, "fast": 10}, "interpolation needs a slower step", "motion"),
+            Wish("variable_refresh", {"on": 20}, "evenness at odd rates", "motion"),
+            Wish("black_frames", {"off": 10}, "interpolation does their work", "motion"),
         ]
-    else:
-        out += [
-            Wish("variable_refresh", {"on": 30 if style == "clear" else 60}, "evenness at every render rate"),
-            Wish("interpolation", {"off": 40}, "nothing added between frames"),
-            Wish("input_speed", {"middle": 30, "fast": 25}, "enough for play, without what the fastest gives up"),
-            Wish("black_frames", {"on": 90} if style == "clear" else {"off": 20}, "moving edges stay clear"
-                 if style == "clear" else "they halve brightness and flicker"),
-        ]  # fmt: skip
+    dark = school == "black_frames"
+    vrr = 120 if where.wants_vrr else 30 if dark else 60
+    frames = {"on": 90} if dark else {"off": 20}
+    return [
+        Wish("variable_refresh", {"on": vrr}, "evenness at every render rate", "motion"),
+        Wish("interpolation", {"off": 40}, "nothing added between frames", "motion"),
+        Wish("input_speed", {"middle": 30, "fast": 25}, "enough for play, without what the fastest gives up"),
+        Wish("black_frames", frames, "moving edges stay clear" if dark else "they halve brightness and flicker",
+             "motion"),
+    ]  # fmt: skip
+
+
+_PROCESSING = {
+    "off": ({"off": 20, "low": 5}, "everything off: any enhancement may add lag"),
+    "tasteful": ({"auto": 20, "low": 18}, "tasteful: it hides noise of weak sources"),
+}
+_TONE = {
+    "source": ({"source": 20, "off": 10}, "the source knows its own picture"),
+    "screen": ({"screen": 20}, "the screen maps every scene: brighter, not as meant"),
+    "off": ({"off": 20, "source": 10}, "off: calibrated on the source"),
+}
+_WARMTH = {
+    "accurate": ({"warm": 20, "neutral": 5}, "game mode starts too blue; the warm end is nearest D65"),
+    "vivid": ({"neutral": 20, "cool": 5}, "vivid: whites less warm"),
+    "bright_room": ({"neutral": 20, "warm": 10}, "daylight is bluer than D65: the middle step blends in"),
+}
+_DIMMING = {
+    "most": ({"high": 20, "middle": 10}, "at its most, by house style"),
+    "least": ({"off": 20, "low": 18}, "at its least, by house style"),
+}
+
+
+def _picture(where: Where, schools: Mapping[str, str]) -> list[Wish]:
+    vivid = schools["look"] == "vivid"
+    out = [
+        Wish("processing", *_PROCESSING[schools["processing"]], "processing"),
+        Wish("warmth", *_WARMTH[schools["look"]], "look"),
+        Wish("colour", {"vivid": 20} if vivid else {"natural": 20},
+             "vivid, by house style" if vivid else "as the makers of the title meant it", "look"),
+        Wish("room_light", {"off": 25}, "it changes brightness by itself"),
+        Wish("overscan", {"off": 25}, "every dot of the picture is shown"),
+        Wish("device_control", {schools["device_control"]: 15}, "keeps a bar awake"
+             if schools["device_control"] == "on" else "nothing switches inputs unasked", "device_control"),
+    ]  # fmt: skip
+    if where.hdr:
+        out.append(Wish("tone_mapping", *_TONE[schools["tone_mapping"]], "tone_mapping"))
+    if schools["dimming"] in _DIMMING:
+        worth, why = _DIMMING[schools["dimming"]]
+        out += [Wish("dimming", worth, why, "dimming"), Wish("shadow_lift", worth, why, "dimming")]
+    if where.weak and schools["weak_hdr"] == "off":
+        figure = f"its HDR white stays at {where.peak_cd_m2} cd/m²: standard range is the cleaner picture"
+        out.append(Wish("hdr", {"off": 60}, figure, "weak_hdr"))
+    elif where.hdr:
+        out.append(Wish("hdr", {"auto": 50, "on": 48}, "HDR is wanted", "weak_hdr"))
     return out

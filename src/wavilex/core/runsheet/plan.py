@@ -8,18 +8,15 @@ from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import INPUT_KEY, Device, Lead, Rig, SettingValue, Socket
+from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
 from wavilex.core.chain.sound import sound_data, sound_of
-from wavilex.core.gear.profile import Setting
-from wavilex.core.gear.quirks import Forces, Requires
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.coverage import cells, stored_by
-from wavilex.core.runsheet.step import Step, key_of, ordered
+from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
+from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, key_of, ordered, proof_key
 
-POWER_OFF, POWER_ON = "power-off", "power-on"
-_LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "dsc")
-_RESYNC_WAIT_S, _UPDATE_MINUTES = 15, 20
+_UPDATE_MINUTES = 20
 
 
 def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
@@ -33,8 +30,10 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
         steps += wiring
     before = POWER_ON if wiring or off else ""
     steps += _selections(rig, before)
-    steps += _settings(layer, before)
+    steps += setting_steps(layer, before)
+    steps += unseen_steps(layer, before)
     steps += _ranges(layer, results)
+    steps += recheck_steps(rig, [h.inp for r in results for h in r.path])
     steps += _proofs(layer, results)
     steps += _lag(rig, results)
     steps.append(
@@ -109,9 +108,7 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
         title = f"New lead {lead.label} ({what}{_metres(lead)}): {names[0] or 'loose'} to {names[1] or 'loose'}"
     else:
         title = f"Lead {lead.label}: {names[0] or 'loose'} to {names[1] or 'loose'}"
-    old = any(
-        "old_supply" in rig.devices[s.device].profile.cautions for s in (*lead.plan, *lead.found) if s is not None
-    )
+    marks = {c for s in (*lead.plan, *lead.found) if s is not None for c in rig.devices[s.device].profile.cautions}
     return Step(
         key_of("lead", lead.uid, lead.plan),
         "wire",
@@ -122,7 +119,7 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
         "Start with the lead that came with the source: known good",
         3,
         needs=(POWER_OFF,),
-        cautions=("old_supply",) if old else (),
+        cautions=tuple(c for c in ("old_supply", "large_screen", "tube") if c in marks),
         ops=({"op": "found_as_planned", "lead": lead.uid},),
     )
 
@@ -182,83 +179,6 @@ def _selections(rig: Rig, before: str) -> Iterator[Step]:
                 needs=(before,) if before else (),
                 ops=({**op, "output": output} if output else op,),
             )
-
-
-def _phase(device: Device, setting: Setting) -> str:
-    """Formats of ports first, then what sources send, then everything else."""
-    opens = any(
-        setting.id in q.when.settings() and any(getattr(q.limits, f) is not None for f in _LIMITING)
-        for q in device.profile.limits
-        if q.when is not None
-    )
-    if device.profile.role == "source":
-        return "source"
-    return "ports" if opens and setting.ports else "screen"
-
-
-def _settings(layer: Layer, before: str) -> list[Step]:
-    rig = layer.rig
-    steps: list[Step] = []
-    key_at: dict[tuple[str, str, str], str] = {}
-    changed: list[tuple[Device, str, Setting, SettingValue]] = []
-    for (uid, scope, key), value in rig.settings.items():
-        setting = rig.devices[uid].profile.setting(key)
-        if setting is not None and value.plan is not None and value.plan != value.found:
-            changed.append((rig.devices[uid], scope, setting, value))
-            key_at[uid, scope, key] = key_of("set", uid, scope, key, value.plan)
-    for device, scope, setting, value in changed:
-        needs = [before] if before else []
-        for quirk in device.profile.setting_quirks:  # what a setting hangs on is set before it
-            if quirk.setting == setting.id and not isinstance(quirk, Forces):
-                others = [(device.uid, s, k) for k in quirk.when.settings() for s in (scope, "")]
-                needs += [key_at[o] for o in others if o in key_at and o != (device.uid, scope, setting.id)]
-        steps += _setting_steps(layer, device, scope, setting, value, _acyclic(steps, needs))
-    return steps
-
-
-def _acyclic(steps: list[Step], needs: list[str]) -> tuple[str, ...]:
-    """Settings that hang on each other both ways are done as listed: only what is listed already is waited for."""
-    listed = {s.key for s in steps}
-    return tuple(dict.fromkeys(n for n in needs if n in listed or n == POWER_ON))
-
-
-def _setting_steps(
-    layer: Layer, device: Device, scope: str, setting: Setting, value: SettingValue, needs: tuple[str, ...]
-) -> Iterator[Step]:
-    port = device.profile.port(scope) if scope else None
-    place = f"{device.label}, {port.label}" if port else device.label
-    plan = value.plan or ""
-    phase = _phase(device, setting)
-    key = key_of("set", device.uid, scope, setting.id, plan)
-    op = {"op": "set_setting", "layer": "found", "device": device.uid, "scope": scope, "key": setting.id, "value": plan}
-    found = f"was {setting.option_label(value.found)}" if value.found else "nobody noted what it was"
-    frees = [q.because for q in device.profile.setting_quirks if q.setting == setting.id and isinstance(q, Requires)]
-    yield Step(
-        key,
-        phase,
-        f"{place}: {setting.label} → {setting.option_label(plan)}",
-        device.room,
-        f"{found}; {setting.where}" if setting.where else found,
-        "A picture, before you say keep" if phase == "source" else f"It stays at {setting.option_label(plan)}",
-        f"Greyed out? {frees[0]}" if frees else "Leave the menu and look again; some settings come back by themselves",
-        setting.minutes,
-        keep=phase == "source",
-        needs=needs,
-        ops=(op,),
-    )
-    if setting.resync and phase == "ports":
-        yield Step(
-            key_of("resync", device.uid, scope, plan),
-            phase,
-            f"Re-sync at {place}: pull and plug both ends, or power-cycle",
-            device.room,
-            "the picture drops when a port’s format changes",
-            "The picture is back",
-            "Swap the lead for a known good one before you blame the port",
-            1,
-            _RESYNC_WAIT_S,
-            needs=(key,),
-        )
 
 
 def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
@@ -332,7 +252,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
         sound = sound_data(layer, sound_of(layer, r))["headline"]
         lead = "" if r.good else "It is not expected yet. "
         yield Step(
-            key_of("prove", r.run.uid, name, r.path),
+            proof_key(r),
             "prove",
             f"{r.run.label}: prove {name} in a title",
             layer.rig.devices[r.run.sink].room,

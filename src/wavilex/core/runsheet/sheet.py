@@ -8,10 +8,8 @@ from typing import Any
 
 from wavilex.core.chain.rig import Rig
 from wavilex.core.handover import CAUTIONS
-from wavilex.core.runsheet.plan import POWER_OFF, POWER_ON, minutes_of, plan_steps
-from wavilex.core.runsheet.step import PHASES, Step
-
-DONE, REVERTED, UNDONE = "done", "reverted", "undone"
+from wavilex.core.runsheet.plan import minutes_of, plan_steps
+from wavilex.core.runsheet.step import DONE, PHASES, POWER_OFF, POWER_ON, REVERTED, UNDONE, Step
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +71,8 @@ def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], st
     first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
     reverted = event is not None and event.state == REVERTED
     return {
-        "key": step.key, "title": step.title, "where": step.where, "why": step.why, "see": step.see,
-        "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
+        "key": step.key, "title": step.title, "where": step.where, "stands": step.stands, "why": step.why,
+        "see": step.see, "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
         "first": first, "cautions": [CAUTIONS[c] for c in step.cautions], "open": is_open,
         "state": event.state if event and (not is_open or reverted) else "",
         "at": event.at if event else None, "by": event.by if event else "",
@@ -83,8 +81,9 @@ def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], st
 
 def _past(e: Event) -> dict[str, Any]:
     return {
-        "key": e.key, "title": e.title, "where": "", "why": "", "see": "", "if_not": "", "minutes": 0, "wait_s": 0,
-        "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at, "by": e.by,
+        "key": e.key, "title": e.title, "where": "", "stands": "", "why": "", "see": "", "if_not": "", "minutes": 0,
+        "wait_s": 0, "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at,
+        "by": e.by,
     }  # fmt: skip
 
 

@@ -6,6 +6,8 @@ import hashlib
 from dataclasses import dataclass, field
 from typing import Any
 
+from wavilex.core.chain.carry import RunResult
+
 # in working order: check before connecting, wire with everything off, open the ports, then source, then screen
 PHASES = {
     "look": "Look first",
@@ -21,6 +23,23 @@ PHASES = {
     "hand": "Hand over",
 }
 ORDER = tuple(PHASES)
+POWER_OFF, POWER_ON = "power-off", "power-on"
+# who does it, and from where
+STANDS = {
+    "look": "walking round",
+    "firmware": "one at the box, remote or controller in hand",
+    "wire": "at the rack, behind the screen",
+    "select": "one at the rack, eyes on the screen",
+    "ports": "on the sofa, the screen’s remote in hand",
+    "source": "on the sofa, the controller in hand",
+    "screen": "on the sofa, the screen’s remote in hand",
+    "range": "on the sofa, in the light it is used in",
+    "prove": "on the sofa, somebody playing",
+    "lag": "at the glass, the meter in hand",
+    "hand": "with the client",
+}
+assert set(STANDS) == set(PHASES)
+DONE, REVERTED, UNDONE = "done", "reverted", "undone"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +65,23 @@ class Step:
     cautions: tuple[str, ...] = ()
     ops: tuple[dict[str, Any], ...] = field(default=())
 
+    @property
+    def stands(self) -> str:
+        """Who does it and from where; a large screen is never moved alone."""
+        two = "; two people for the screen" if "large_screen" in self.cautions and self.phase == "wire" else ""
+        return STANDS[self.phase] + two
+
 
 def key_of(kind: str, *content: object) -> str:
     """A step's key out of what it is about: another content is another step."""
     text = "\x1f".join(str(c) for c in content)
     return f"{kind}-{hashlib.sha256(text.encode()).hexdigest()[:12]}"
+
+
+def proof_key(result: RunResult) -> str:
+    """The key of the step that proves a run in a title: another signal or path is another proof."""
+    name = result.asked.name if result.asked else result.run.want.mode
+    return key_of("prove", result.run.uid, name, result.path)
 
 
 def ordered(steps: list[Step]) -> list[Step]:

@@ -13,6 +13,7 @@ from pydantic import field_validator
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.rig import Run
 from wavilex.core.chain.view import job_view
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import reading_count
@@ -21,6 +22,7 @@ from wavilex.server.jobs import models, services
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid, jobs
 from wavilex.server.jobs.shapes import JobRow, ViewOut
+from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 
 router = Router()
@@ -33,6 +35,20 @@ def layer_of(job: models.Job, name: str) -> Layer:
     """The job's rig compiled for a layer, remembered by revision."""
     layer: Layer = remembered(job, ("layer", name), lambda: Layer(rig_of(job), name, states_of(job)))
     return layer
+
+
+def at_run(job_uid: str, run_uid: str, name: str) -> tuple[models.Job, Layer, Run]:
+    """A job, a layer of it and one of its runs. Raises ProblemError 404."""
+    job = job_by_uid(job_uid)
+    return job, layer_of(job, name), run_of(job, run_uid)
+
+
+def run_of(job: models.Job, uid: str) -> Run:
+    """A run of the job. Raises ProblemError 404."""
+    run = rig_of(job).runs.get(uid)
+    if run is None:
+        raise ProblemError(404, "no_such_run", "There is no such run in this job.", uid[:40])
+    return run
 
 
 def view(job: models.Job, name: str = "plan", layer: Layer | None = None, status: int = 200) -> HttpResponse:

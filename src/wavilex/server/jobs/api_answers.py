@@ -21,7 +21,7 @@ from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of
+from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of, run_of
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, TableOut
@@ -32,18 +32,11 @@ router = Router()
 YIELD_SECONDS = 0.0002
 
 
-def _run(job: models.Job, uid: str) -> Run:
-    run = rig_of(job).runs.get(uid)
-    if run is None:
-        raise ProblemError(404, "no_such_run", "There is no such run in this job.", uid[:40])
-    return run
-
-
 @router.get("/jobs/{job_uid}/runs/{run_uid}/fixes", operation_id="fixes", response={200: FixesOut, **READ})
 def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
     """The cheapest ways to give a run its want."""
     job = job_by_uid(job_uid)
-    run = _run(job, run_uid)
+    run = run_of(job, run_uid)
 
     def answer() -> dict[str, Any]:
         end = time.monotonic() + limits.FIX_SEARCH_SECONDS
@@ -84,7 +77,7 @@ def _tried(job: models.Job, run_uid: str, payload: Tried, name: str) -> tuple[La
 def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
     """Every mode the run's boxes share, by encoding and depth."""
     job = job_by_uid(job_uid)
-    run = _run(job, run_uid)
+    run = run_of(job, run_uid)
     return table_data(remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run)))
 
 
@@ -103,7 +96,7 @@ def what_to_compare(
 ) -> list[dict[str, str]]:
     """What a run may be held against: the other layer, a setting otherwise, another run."""
     job = job_by_uid(job_uid)
-    return comparisons(layer_of(job, layer), _run(job, run_uid))
+    return comparisons(layer_of(job, layer), run_of(job, run_uid))
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/compare", operation_id="compareRuns",
@@ -113,7 +106,7 @@ def compare(
 ) -> dict[str, Any]:
     """The run and what `to` names, side by side, differences first."""
     job = job_by_uid(job_uid)
-    return compare_runs(rig_of(job), layer, _run(job, run_uid), to, states_of(job))
+    return compare_runs(rig_of(job), layer, run_of(job, run_uid), to, states_of(job))
 
 
 class SignalIn(Schema):
@@ -128,7 +121,7 @@ def explain_signal(
 ) -> dict[str, Any]:
     """One signal of the table with its sums."""
     job = job_by_uid(job_uid)
-    return _explained(layer_of(job, layer), _run(job, run_uid), signal)
+    return _explained(layer_of(job, layer), run_of(job, run_uid), signal)
 
 
 @router.get("/jobs/{job_uid}/inputs", operation_id="rankInputs", response={200: list[InputOption], **READ})

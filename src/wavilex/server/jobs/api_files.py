@@ -66,7 +66,7 @@ def read_handover(request: HttpRequest, job_uid: str) -> dict[str, Any]:
 def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
     """The whole job as one versioned JSON file."""
     job = job_by_uid(job_uid)
-    core = CoreJob(job.uid, job.title, job.time_zone, job.house_style, rig_of(job), session_rows(job), tick_rows(job))
+    core = CoreJob(job.uid, job.title, job.time_zone, rig_of(job), session_rows(job), tick_rows(job))
     text = json.dumps(job_data(core), ensure_ascii=False, indent=2)
     response = HttpResponse(text, content_type="application/json")
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in job.title.lower()).strip("-") or "job"

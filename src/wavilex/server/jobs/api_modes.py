@@ -10,9 +10,7 @@ from ninja import Query, Router, Schema
 from wavilex.core.chain.carry import run_result
 from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.run_refresh import refresh_data
-from wavilex.core.modes.solve import title_plans
-from wavilex.core.runsheet.sheet import DONE
-from wavilex.server.jobs.api import READ, LayerName, layer_of
+from wavilex.server.jobs.api import READ, LayerName, at_run, layer_of
 from wavilex.server.jobs.cache import remembered
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.steps import events_of
@@ -40,6 +38,7 @@ class SegmentOut(Schema):
 
 class RateOut(Schema):
     fps: int
+    name: str
     state: State
     even: bool
     words: str
@@ -51,96 +50,73 @@ class TitleRates(Schema):
     rates: list[RateOut]
 
 
+class VrrStage(Schema):
+    """One socket of the path: what it says of variable refresh, of which kind, and the quirk behind it."""
+
+    where: str
+    says: str
+    kinds: str
+    because: str
+
+
+class OddRate(Schema):
+    """A rate beside the standard ones, in Hz. taken null: it may be, nothing obliges the input."""
+
+    hz: str
+    taken: bool | None
+    words: str
+
+
 class RefreshOut(Schema):
-    """window in Hz, or null for a fixed rate; a point for every whole render rate from 20 to 240."""
+    """window in Hz, or null for a fixed rate; a point for every whole render rate from 20 to 240.
+
+    repeats: is it shown with frames repeated below the window?
+    """
 
     run: str
     fixed_hz: int
     window: list[int] | None
+    kinds: list[str]
     why: str
+    stages: list[VrrStage]
+    repeats: bool
+    repeats_words: str
     points: list[PointOut]
     segments: list[SegmentOut]
     titles: list[TitleRates]
+    odd_rates: list[OddRate]
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/refresh", operation_id="refresh", response={200: RefreshOut, **READ})
-def refresh(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
-    """What each render rate, and each title of the job, looks like on a run."""
-    job = job_by_uid(job_uid)
-    view = layer_of(job, layer)
-    run = view.rig.runs.get(run_uid)
-    if run is None:
-        raise ProblemError(404, "no_such_run", "There is no such run in this job.", run_uid[:40])
-    data = remembered(job, ("refresh", run_uid, layer), lambda: refresh_data(view, run_result(view, run)))
+def refresh(
+    request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan", repeats: bool | None = None
+) -> dict[str, Any]:
+    """What each render rate, and each title of the job, looks like on a run. repeats: left out, as the source does."""
+    job, view, run = at_run(job_uid, run_uid, layer)
+    key = ("refresh", run_uid, layer, repeats)
+    data = remembered(job, key, lambda: refresh_data(view, run_result(view, run), repeats))
     if data is None:
         raise ProblemError(404, "no_digital_path", "This run has no digital path yet: plug it in first.", run_uid[:40])
     return data  # type: ignore[no-any-return]
 
 
-class TitleCell(Schema):
-    option: str
-    label: str
-    why: str
-
-
-class TitleColumn(Schema):
-    """One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them."""
-
-    title: str
-    competitive: bool
-    cells: dict[str, TitleCell]
-    missed: list[str]
-    ops: list[dict[str, Any]]
-    adds_ms: float
-
-
-class TitleRow(Schema):
-    key: str
-    label: str
-    where: str
-    found: str
-    plan: str
-    cells: list[TitleCell | None]
-    flips: bool
-
-
-class StyleOut(Schema):
-    id: str
-    name: str
-
-
-class TitlePlansOut(Schema):
-    device: str
-    label: str
-    input: str
-    style: str
-    styles: list[StyleOut]
-    titles: list[TitleColumn]
-    rows: list[TitleRow]
-
-
-@router.get("/jobs/{job_uid}/runs/{run_uid}/titles", operation_id="titlePlans",
-            response={200: TitlePlansOut | None, **READ})  # fmt: skip
-def titles(
-    request: HttpRequest, job_uid: str, run_uid: str, style: Literal["balanced", "motion", "clear"] = "balanced"
-) -> dict[str, Any] | None:
-    """The screen's settings for each title, solved; null where the screen's profile names no effect of its settings."""
-    job = job_by_uid(job_uid)
-    view = layer_of(job, "plan")
-    run = view.rig.runs.get(run_uid)
-    if run is None:
-        raise ProblemError(404, "no_such_run", "There is no such run in this job.", run_uid[:40])
-    found: dict[str, Any] | None = remembered(
-        job, ("titles", run_uid, style), lambda: title_plans(view, run_result(view, run), style)
-    )
-    return found
-
-
 class StoredCell(Schema):
+    """state: open (not visited), set, checked (its runs were proved since), stale (visited for other boxes)."""
+
     key: str
     at: list[str]
-    visited: bool
+    state: Literal["open", "set", "checked", "stale"]
     runs: list[str]
+
+
+class CopyOut(Schema):
+    """What a copy to every input does, made from the first cell in order (`start`)."""
+
+    start: str
+    reaches: list[str]
+    misses: list[str]
+    overwrites: list[str]
+    note: str
 
 
 class CoverageOut(Schema):
@@ -150,13 +126,13 @@ class CoverageOut(Schema):
     label: str
     dimensions: list[Literal["input", "resolution", "rate", "range", "mode"]]
     cells: list[StoredCell]
+    switches: int
     shared: list[str]
-    copying: str
+    copying: CopyOut
 
 
 @router.get("/jobs/{job_uid}/coverage", operation_id="coverage", response={200: list[CoverageOut], **READ})
 def coverage(request: HttpRequest, job_uid: str) -> list[dict[str, Any]]:
-    """What every screen stores apart, as far as the job needs it, and what was visited."""
+    """What every screen stores apart, as far as the job needs it, and how each part stands."""
     job = job_by_uid(job_uid)
-    last = {e.key: e.state for e in events_of(job)}
-    return coverage_data(layer_of(job, "plan"), [key for key, state in last.items() if state == DONE])
+    return coverage_data(layer_of(job, "plan"), {e.key: e.state for e in events_of(job)})

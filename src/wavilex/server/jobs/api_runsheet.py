@@ -22,11 +22,15 @@ router = Router()
 
 
 class StepOut(Schema):
-    """state: done, reverted or nothing. first: what comes before it and is still open. at: when it was ticked."""
+    """stands: who does it and from where. state: done, reverted or nothing.
+
+    first: what comes before it and is still open. at: when it was ticked.
+    """
 
     key: str
     title: str
     where: str
+    stands: str
     why: str
     see: str
     if_not: str

@@ -42,9 +42,21 @@ _RUNS = (
     *demo_museum.RUNS,
 )  # fmt: skip
 _TITLES = (
-    ("tide", "Tide Racer", [120], True),
-    ("lantern", "Lantern Keep", [30, 60], False),
-    ("brass", "Brass Meridian", [60], False),
+    {
+        "uid": "tide",
+        "name": "Tide Racer",
+        "competitive": True,
+        "hdr": True,
+        "modes": [{"fps": 120, "name": "fast", "lines": 1440}, {"fps": 60, "name": "fine", "lines": 2160}],
+    },
+    {
+        "uid": "lantern",
+        "name": "Lantern Keep",
+        "hdr": True,
+        "style": {"motion": "interpolate"},
+        "modes": [{"fps": 30, "name": "fine", "lines": 2160}, {"fps": 40, "name": "middle", "lines": 1800}],
+    },
+    {"uid": "brass", "name": "Brass Meridian", "hdr": False, "modes": [{"fps": 60}]},
 )
 _SURVEY = {
     "played": "Match room: competitive, twice a week. Den: racing and adventure. Museum corner: visitors, all ages.",
@@ -78,8 +90,6 @@ def demo_changes() -> list[dict[str, Any]]:
         )
     for uid, label, source, sink, want in _RUNS:
         ops.append({"op": "add_run", "run": {"uid": uid, "label": label, "source": source, "sink": sink, "want": want}})
-    for uid, name, rates, competitive in _TITLES:
-        row = {"uid": uid, "name": name, "render_rates": rates, "competitive": competitive}
-        ops.append({"op": "add_title", "title": row})
+    ops += [{"op": "add_title", "title": row} for row in _TITLES]
     ops += [{"op": "set_survey", "key": key, "value": value} for key, value in _SURVEY.items()]
     return ops

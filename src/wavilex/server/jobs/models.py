@@ -10,7 +10,7 @@ class Job(models.Model):
     uid = models.CharField(max_length=40, unique=True)
     title = models.CharField(max_length=120)
     time_zone = models.CharField(max_length=60, default="UTC")
-    house_style = models.CharField(max_length=40, blank=True, default="")
+    style = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=0)
     archived = models.BooleanField(default=False)
@@ -113,6 +113,7 @@ class Run(models.Model):
     label = models.CharField(max_length=60)
     source = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
     sink = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
+    style = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["id"]
@@ -142,8 +143,10 @@ class Title(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="titles")
     uid = models.CharField(max_length=40)
     name = models.CharField(max_length=80)
-    render_rates = models.JSONField(default=list)
+    modes = models.JSONField(default=list)
     competitive = models.BooleanField(default=False)
+    hdr = models.BooleanField(null=True)  # null: not known
+    style = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["id"]

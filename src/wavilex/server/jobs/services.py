@@ -145,7 +145,6 @@ def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
 def import_job(*, job: CoreJob, fresh_uid: bool = True) -> models.Job:
     """Store a whole job read from a file, as a new job; all or nothing."""
     row = create_job(title=job.title, time_zone=job.time_zone, uid=new_uid() if fresh_uid else job.uid)
-    row.house_style = job.house_style
     _within_limits(job.rig)
     save_rig(row, Rig(), job.rig)
     row.save()

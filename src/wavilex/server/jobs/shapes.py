@@ -174,6 +174,7 @@ class RunOut(Schema):
     sound: SoundOut
     want: WantOut
     modes: list[ModeOut]
+    style: dict[str, str]
     stages: list[StageOut]
 
 
@@ -264,11 +265,23 @@ class LeadOut(Schema):
     runs: list[str]
 
 
+class TitleModeOut(Schema):
+    """One of a title's modes; lines: what it renders, null: not known."""
+
+    fps: int
+    name: str
+    lines: int | None
+
+
 class TitleOut(Schema):
+    """hdr null: not known. style: this title's own answers to the house style's questions."""
+
     uid: str
     name: str
-    render_rates: list[int]
+    modes: list[TitleModeOut]
     competitive: bool
+    hdr: bool | None
+    style: dict[str, str]
 
 
 class RailOut(Schema):
@@ -293,6 +306,7 @@ class ViewOut(Schema):
     runs: list[RunOut]
     titles: list[TitleOut]
     survey: dict[str, str]
+    style: dict[str, str]
     rail: dict[str, RailOut]
 
 

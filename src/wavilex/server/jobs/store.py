@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.chain.edit_brief import WANT_KEYS, run_data, title_data
+from wavilex.core.chain.edit_brief import WANT_KEYS, run_data, style_of, title_data
 from wavilex.core.chain.edit_wiring import CABLE_KEYS, lead_data
-from wavilex.core.chain.rig import Device, Lead, Rig, Run, SettingValue, Socket, Title, Want
+from wavilex.core.chain.rig import Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
@@ -43,10 +43,17 @@ def load_rig(job: models.Job) -> Rig:
     )
     facts = models.Fact.objects.filter(device__job=job).values_list("device__uid", "path", "value", "provenance")
     runs = {
-        r.uid: Run(r.uid, r.label, r.source.uid, r.sink.uid, Want(**{f: getattr(r.want, f) for f in WANT_KEYS}))
+        r.uid: Run(
+            r.uid,
+            r.label,
+            r.source.uid,
+            r.sink.uid,
+            Want(**{f: getattr(r.want, f) for f in WANT_KEYS}),
+            style_of(r.style),
+        )
         for r in job.runs.select_related("source", "sink", "want")
     }
-    titles = {t.uid: Title(t.uid, t.name, tuple(t.render_rates), t.competitive) for t in job.titles.all()}
+    titles = {t.uid: _title(t) for t in job.titles.all()}
     return Rig(
         title=job.title,
         rooms=tuple(job.rooms.values_list("name", flat=True)),
@@ -57,7 +64,13 @@ def load_rig(job: models.Job) -> Rig:
         runs=runs,
         titles=titles,
         survey=dict(job.survey),
+        style=style_of(job.style),
     )
+
+
+def _title(row: models.Title) -> Title:
+    modes = tuple(TitleMode(m["fps"], m["name"], m["lines"]) for m in row.modes)
+    return Title(row.uid, row.name, modes, row.competitive, row.hdr, style_of(row.style))
 
 
 def _tuples(value: Any) -> Any:
@@ -67,7 +80,7 @@ def _tuples(value: Any) -> Any:
 
 def save_rig(job: models.Job, before: Rig, after: Rig) -> None:
     """Write what differs. The caller owns the transaction and saves the job row itself."""
-    job.title, job.survey = after.title, dict(after.survey)
+    job.title, job.survey, job.style = after.title, dict(after.survey), dict(after.style)
     for name in after.rooms:
         job.rooms.get_or_create(name=name)
     _devices(job, before, after)
@@ -136,7 +149,12 @@ def _runs(job: models.Job, before: Rig, after: Rig) -> None:
         data = run_data(after.runs[uid])
         row, _ = job.runs.update_or_create(
             uid=uid,
-            defaults={"label": data["label"], "source_id": ids[data["source"]], "sink_id": ids[data["sink"]]},
+            defaults={
+                "label": data["label"],
+                "source_id": ids[data["source"]],
+                "sink_id": ids[data["sink"]],
+                "style": data["style"],
+            },
         )
         models.Want.objects.update_or_create(run=row, defaults=data["want"])
 

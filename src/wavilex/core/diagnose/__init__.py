@@ -1,0 +1,1 @@
+"""Complaints, and what the model makes of them."""

@@ -1,0 +1,73 @@
+"""What a menu's copy to every input reaches, what it misses, what it would overwrite although it differs on purpose.
+
+Common practice: such a copy takes the picture of the range and mode now shown; it leaves out what belongs to the
+socket and what only experts see, and may fail without a word.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Any
+
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Device
+
+if TYPE_CHECKING:
+    from wavilex.core.modes.coverage import Cell
+
+
+def copying(layer: Layer, device: Device, own: Sequence[Cell], dimensions: Sequence[str]) -> dict[str, Any]:
+    """From the first cell in order: sentences by `reaches`, `misses`, `overwrites`, and a word of caution."""
+    if "input" not in dimensions or not own:
+        return {"start": "", "reaches": [], "misses": _misses(device), "overwrites": [],
+                "note": "Picture settings are the same on every input."}  # fmt: skip
+    first = own[0]
+    others = [c for c in own if c.value("input") != first.value("input")]
+    alike = [c for c in others if _same(c, first, ("range", "mode", "resolution", "rate"))]
+    rest = [c for c in own if c is not first and c not in alike]
+    return {
+        "start": _words(first),
+        "reaches": [_words(c) for c in alike],
+        "misses": [*(f"{_words(c)}: another range or mode" for c in rest), *_misses(device)],
+        "overwrites": _overwrites(layer, device, first, others),
+        "note": "It may fail without a word: look at each input afterwards.",
+    }
+
+
+def _same(a: Cell, b: Cell, dimensions: Sequence[str]) -> bool:
+    return all(a.value(d) == b.value(d) for d in dimensions)
+
+
+def _words(cell: Cell) -> str:
+    return ", ".join(v for _, v in cell.at)
+
+
+def _misses(device: Device) -> list[str]:
+    """Settings such a copy leaves out: those of the socket, and those that are one unit's own."""
+    socket = [s.label for s in device.profile.settings if s.ports]
+    experts = [s.label for s in device.profile.settings if s.copies == "unit"]
+    out = [f"{', '.join(socket)}: kept by the socket"] if socket else []
+    return out + ([f"{', '.join(experts)}: experts’ pages are left out"] if experts else [])
+
+
+def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell]) -> list[str]:
+    """What other inputs have otherwise on purpose: planned or found otherwise, played otherwise."""
+    out = []
+    for c in others:
+        if first.value("mode") and c.value("mode") != first.value("mode"):
+            runs = ", ".join(layer.rig.runs[r].label for r in c.runs)
+            out.append(f"{c.value('input')}: {c.value('mode')} for {runs}, not {first.value('mode')}")
+    ports: Mapping[str, str] = {p.label: p.id for p in device.profile.inputs()}
+    here = ports.get(first.value("input"), "")
+    for setting in device.profile.settings:
+        if not setting.ports or not setting.effect or here not in setting.ports:
+            continue
+        mine = layer.rig.setting_value(layer.name, device.uid, here, setting)
+        for label in dict.fromkeys(c.value("input") for c in others):
+            scope = ports.get(label, "")
+            if scope in setting.ports:
+                theirs = layer.rig.setting_value(layer.name, device.uid, scope, setting)
+                if theirs != mine and theirs and mine:
+                    said = setting.option_label
+                    out.append(f"{label}: {setting.label} {said(theirs)}, not {said(mine)}")
+    return list(dict.fromkeys(out))

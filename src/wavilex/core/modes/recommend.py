@@ -1,0 +1,91 @@
+"""The mode to play a title in: the title's own mode, the source's output, the screen's picture mode, and the lag cost.
+
+By house style where rate and detail compete; competitive titles take the rate. Common practice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.notes import sent_signal
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Title, TitleMode
+from wavilex.core.chain.table import nearest_of
+from wavilex.core.modes.refresh import Shown, shown
+from wavilex.core.modes.run_refresh import window_of
+from wavilex.core.modes.situation import schools_of
+from wavilex.core.video.signal import DigitalVideo, mode_name
+
+
+@dataclass(frozen=True, slots=True)
+class Played:
+    """A title's mode over an output: how its frames are shown, and how long one takes to be made and scanned, in ms."""
+
+    mode: TitleMode
+    signal: DigitalVideo
+    shown: Shown
+
+    @property
+    def frame_ms(self) -> Fraction:
+        return Fraction(1000, self.mode.fps)
+
+    @property
+    def scan_ms(self) -> Fraction:
+        """Half a refresh: the time to mid-screen. In a window the picture is scanned at the fastest rate."""
+        return Fraction(500, self.signal.timing.nominal_hz)
+
+
+def plays_of(layer: Layer, result: RunResult, title: Title) -> list[Played]:
+    """Every mode of a title over every output worth asking for on the run."""
+    rate, detail = nearest_of(layer, result)
+    sent = sent_signal(result)
+    signals = [*([sent] if sent else []), *(b.signal for b in (rate, detail) if b is not None)]
+    window = window_of(layer, result)
+    by_mode: dict[str, DigitalVideo] = {}
+    for s in signals:
+        by_mode.setdefault(s.timing.mode, s)
+    out = []
+    for mode in title.modes:
+        for signal in by_mode.values():
+            hz = signal.timing.nominal_hz
+            span = (window[0], min(window[1], hz)) if window and window[0] < hz else None
+            out.append(Played(mode, signal, shown(mode.fps, hz, span)))
+    return out
+
+
+def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:
+    """The mode to play in; None where nothing is known of the title or the run carries nothing."""
+    plays = plays_of(layer, result, title)
+    detail = schools_of(layer, result.run, title)["rate_or_detail"] == "detail" and not title.competitive
+
+    def rank(p: Played) -> tuple[Any, ...]:
+        area = p.signal.timing.h_active * p.signal.timing.v_active
+        lost = p.shown.state == "over"
+        if detail:
+            return not lost, p.mode.lines or 0, -p.mode.fps, area, p.shown.even, p.signal.timing.nominal_hz
+        return not lost, p.mode.fps, p.shown.even, p.signal.timing.nominal_hz, area
+
+    return max(plays, key=rank, default=None)
+
+
+def recommend_data(layer: Layer, result: RunResult, title: Title | None, adds_ms: float) -> dict[str, Any] | None:
+    """The recommendation as plain data, with what the title's other modes would cost."""
+    best = recommend(layer, result, title) if title is not None and title.modes else None
+    if best is None or title is None:
+        return None
+    profile = layer.rig.devices[result.run.sink].profile
+    game = next((m for m in profile.picture_modes if m == "game"), "")
+    others = [m for m in title.modes if m != best.mode]
+    return {
+        "title_mode": best.mode.name or f"{best.mode.fps} fps", "fps": best.mode.fps,
+        "source": mode_name(best.signal.timing.mode), "screen": game or "its quickest picture mode",
+        "shown": best.shown.words, "even": best.shown.even,
+        "frame_ms": round(float(best.frame_ms), 1), "scan_ms": round(float(best.scan_ms), 1), "adds_ms": adds_ms,
+        "others": [
+            {"title_mode": m.name or f"{m.fps} fps", "fps": m.fps,
+             "more_ms": round(float(Fraction(1000, m.fps) - best.frame_ms), 1)} for m in others
+        ],
+    }  # fmt: skip

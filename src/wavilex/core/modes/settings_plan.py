@@ -1,0 +1,293 @@
+"""The value of every setting that matters on every box of the job's runs: solved, with why, what it does elsewhere,
+what comes back by itself, and whether a sister unit may be given the same.
+
+Settings that decide what a link carries are found by the search for fixes, run by run, the weightiest first; the
+rest by wishes and house style. What would take a run's want away is not taken.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.fixes import find_fixes
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.reasons import PROVENANCE_NAMES, render
+from wavilex.core.chain.rig import Device, Rig, Run
+from wavilex.core.gear.conditions import holds
+from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.quirks import Forces
+from wavilex.core.gear.stand import Place, Standing, value_at
+from wavilex.core.gear.vocabulary import COPIES
+from wavilex.core.gear.words import condition_words, standing_data
+from wavilex.core.modes.situation import boxes_of, gives_hdr_up, kinds_of, wished
+from wavilex.core.modes.solve import barred_words, given_up, places, solve
+from wavilex.core.modes.wishes import Wish
+
+_BUDGET = 120  # rigs looked at for one run: only settings are tried
+Key = tuple[str, str, str]  # device, scope, setting
+
+
+@dataclass
+class Row:
+    """What is planned of one setting. signals: the kinds it was solved for, where the value hangs on them."""
+
+    key: Key
+    value: str
+    why: str
+    source: str = "common practice"
+    runs: list[str] = field(default_factory=list)
+    clashes: list[str] = field(default_factory=list)
+    signals: dict[str, str] = field(default_factory=dict)  # kind of signal to value, where they differ
+
+
+@dataclass(frozen=True)
+class SettingsPlan:
+    """rows by place, in order of the job's boxes; ops: what makes the plan; after: the rig with them."""
+
+    rows: Mapping[Key, Row]
+    ops: tuple[dict[str, Any], ...]
+    after: Rig
+
+
+def settings_plan(layer: Layer) -> SettingsPlan:
+    """Solve the job's settings, starting from its plan."""
+    rig = layer.rig
+    rows: dict[Key, Row] = {}
+    ops: list[dict[str, Any]] = []
+    runs = sorted(rig.runs.values(), key=lambda r: -r.want.weight)
+    for run in runs:
+        rig, done = _hdr_left_off(layer, rig, run)
+        ops += done
+    for run in runs:
+        rig, done = _opened(layer, rig, run, rows)
+        ops += done
+    for run in runs:
+        rig, done = _wished(layer, rig, run, rows)
+        ops += done
+    return SettingsPlan(rows, tuple(ops), rig)
+
+
+def _view(layer: Layer, rig: Rig) -> Layer:
+    return layer if rig is layer.rig else Layer(rig, layer.name, layer.states)
+
+
+def _hdr_left_off(layer: Layer, rig: Rig, run: Run) -> tuple[Rig, list[dict[str, Any]]]:
+    """On a weak screen, by house style: the want goes without HDR, so that nothing is missed."""
+    view = _view(layer, rig)
+    if run.want.hdr == "off" or not gives_hdr_up(view, run_result(view, run)):
+        return rig, []
+    op = {"op": "set_want", "run": run.uid, "key": "hdr", "value": "off"}
+    return apply(rig, [op])[0], [op]
+
+
+def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[dict[str, Any]]]:
+    """Settings that let a run carry its want."""
+    view = _view(layer, rig)
+    run = rig.runs[run.uid]
+    result = run_result(view, run)
+    if result.path and not result.good:
+        found = find_fixes(rig, run, layer.name, budget=_BUDGET, states=layer.states, kinds=("setting",), max_moves=3)
+        if found.ways:
+            done = [dict(op) for op in found.ways[0].ops]
+            reason = result.limiting
+            said = render(reason, rig) if reason else ""
+            source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
+            for op in done:
+                key = (str(op["device"]), str(op["scope"]), str(op["key"]))
+                rows[key] = Row(key, str(op["value"]), f"{run.label} needs it. As it is: {said}", source, [run.label])
+            rig = apply(rig, done)[0]
+            view = _view(layer, rig)
+            result = run_result(view, rig.runs[run.uid])
+        else:
+            done = []
+    else:
+        done = []
+    for key, because, source in _deciding(view, result):
+        row = rows.get(key)
+        if row is None:
+            value = _value(view, key)
+            if value is not None:
+                rows[key] = Row(key, value, because, source, [run.label])
+        elif run.label not in row.runs:
+            row.runs.append(run.label)
+    return rig, done
+
+
+def _deciding(view: Layer, result: RunResult) -> list[tuple[Key, str, str]]:
+    """Settings on a run's way that limit what its sockets carry, with what they would take away otherwise."""
+    out: dict[Key, tuple[str, str]] = {}
+    for station in result.stations:
+        device = view.rig.devices[station.socket.device]
+        for quirk in device.profile.limits:
+            if quirk.when is None or (quirk.ports and station.socket.port not in quirk.ports):
+                continue
+            for name in sorted(quirk.when.settings()):
+                setting = device.profile.setting(name)
+                if setting is None or (setting.ports and station.socket.port not in setting.ports):
+                    continue
+                key = (device.uid, station.socket.port if setting.ports else "", name)
+                words = condition_words(device.profile, quirk.when)
+                fine = "it gives the want" if result.good else "it does not decide what is missing"
+                out.setdefault(key, (f"as it is, {fine}; with {words}: {quirk.because}",
+                                     PROVENANCE_NAMES[quirk.source]))  # fmt: skip
+    return [(k, *v) for k, v in out.items()]
+
+
+def _value(view: Layer, key: Key) -> str | None:
+    device = view.rig.devices[key[0]]
+    setting = device.profile.setting(key[2])
+    return view.rig.setting_value(view.name, device.uid, key[1], setting) if setting else None
+
+
+def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[dict[str, Any]]]:
+    """Settings by wishes and house style, for each kind of signal the run shows."""
+    done: list[dict[str, Any]] = []
+    view = _view(layer, rig)
+    before = run_result(view, rig.runs[run.uid])
+    for kind in kinds_of(view, before):
+        wishes = wished(view, before, None, kind)
+        by_effect = {w.effect: w for w in wishes}
+        for box in boxes_of(view, before, kind):
+            profile = box.device.profile
+            solution = solve(profile, box.scope, wishes, box.now, box.around)
+            for place, setting in places(profile, box.scope):
+                if place not in solution.chosen:
+                    continue
+                key, value = (box.device.uid, *place), solution.value(place)
+                if _put_back(solution.standing[place]):
+                    value = _best(by_effect[setting.effect or ""], setting, value)
+                wish = by_effect[setting.effect or ""]
+                taken = given_up(profile, place, setting, wish, solution, box.around)
+                barred = barred_words(profile, place, setting, wish, solution, box.around)
+                why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
+                row = rows.get(key)
+                if row is not None and row.runs != [run.label] and value != row.value and kind not in row.signals:
+                    row.clashes.append(f"{run.label} would have it at {setting.option_label(value)}: {why}")
+                    continue
+                if row is not None and run.label in row.runs and kind in ("HDR",) and value != row.value:
+                    row.signals = {"standard": row.value, kind: value}
+                    continue
+                op = {"op": "set_setting", "device": box.device.uid, "scope": place[0], "key": place[1], "value": value}
+                if value != box.now.get(place):
+                    tried = apply(rig, [op])[0]
+                    if not _still_good(layer, rig, tried):
+                        continue
+                    rig = tried
+                    done.append(op)
+                if row is None or row.value != value or row.source == "common practice":
+                    rows[key] = Row(key, value, why, "common practice", [*(row.runs if row else []), run.label])
+                    rows[key].runs = list(dict.fromkeys(rows[key].runs))
+                elif run.label not in row.runs:
+                    row.runs.append(run.label)
+            view = _view(layer, rig)
+    return rig, done
+
+
+def _put_back(now: Standing) -> bool:
+    """Does the box put it back by itself at every start? Then it is set all the same, and looked at again."""
+    return now.forced is not None and now.forced.returns
+
+
+def _best(wish: Wish, setting: Setting, value: str) -> str:
+    return max((o.id for o in setting.options), key=lambda o: (wish.worth.get(o, 0), o == value))
+
+
+def _still_good(layer: Layer, before: Rig, after: Rig) -> bool:
+    """Does no run lose what it had?"""
+    old, new = _view(layer, before), _view(layer, after)
+    return all(run_result(new, after.runs[u]).good for u, r in before.runs.items() if run_result(old, r).good)
+
+
+def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> dict[str, Any]:
+    """The plan as plain data: rows by box, and the changes that make it."""
+    plan = plan or settings_plan(layer)
+    after = _view(layer, plan.after)
+    boxes: list[dict[str, Any]] = []
+    for device in layer.rig.devices.values():
+        own = [r for k, r in plan.rows.items() if k[0] == device.uid]
+        if own:
+            standing = after.standing(device)
+            rows = [_row_data(layer, after, device, r, standing) for r in own]
+            rows.sort(key=lambda r: (not r["changes"], r["input"], r["label"]))
+            boxes.append({"device": device.uid, "label": device.label, "room": device.room, "rows": rows})
+    wants = [op for op in plan.ops if op["op"] == "set_want"]
+    return {
+        "boxes": boxes, "ops": [op for op in plan.ops if _changes(layer, op)],
+        "changes": sum(r["changes"] for b in boxes for r in b["rows"]),
+        "hdr_left_off": [layer.rig.runs[op["run"]].label for op in wants],
+    }  # fmt: skip
+
+
+def _changes(layer: Layer, op: Mapping[str, Any]) -> bool:
+    if op["op"] != "set_setting":
+        return True
+    return bool(_value(layer, (op["device"], op["scope"], op["key"])) != op["value"])
+
+
+def _row_data(
+    layer: Layer, after: Layer, device: Device, row: Row, standing: Mapping[Place, Standing]
+) -> dict[str, Any]:
+    _, scope, name = row.key
+    setting = device.profile.setting(name)
+    assert setting is not None
+    port = device.profile.port(scope) if scope else None
+    found = layer.rig.setting_value("found", device.uid, scope, setting)
+    now = standing[scope, name]
+    return {
+        "key": name, "scope": scope, "input": port.label if port else "", "label": setting.label,
+        "where": setting.where, "found": setting.option_label(found) if found else "not seen",
+        "plan_now": setting.option_label(_value(layer, row.key) or ""),
+        "to": setting.option_label(row.value), "value": row.value, "changes": row.value != _value(layer, row.key),
+        "seen_otherwise": found is not None and found != row.value,
+        "why": row.why, "source": row.source, "runs": row.runs, "clashes": row.clashes,
+        "signals": [f"{kind}: {setting.option_label(v)}" for kind, v in row.signals.items()],
+        **{k: v for k, v in standing_data(device.profile, now).items() if k != "barred"},
+        "elsewhere": _elsewhere(device, setting, scope, standing, after),
+        "returns": _returns(device, setting, after),
+        "copies": COPIES[setting.copies], "may_copy": setting.copies == "yes",
+    }  # fmt: skip
+
+
+def _elsewhere(
+    device: Device, setting: Setting, scope: str, standing: Mapping[Place, Standing], after: Layer
+) -> list[str]:
+    """What this setting, standing as planned, makes of others: sets, greys out, bars."""
+    out = []
+    for (at, name), now in standing.items():
+        if at not in ("", scope) or name == setting.id:
+            continue
+        other = device.profile.setting(name)
+        assert other is not None
+        if now.forced is not None and setting.id in now.forced.when.settings():
+            out.append(f"sets {other.label} to {other.option_label(now.forced.to)}: {now.forced.because}")
+        elif now.greyed is not None and setting.id in now.greyed.when.settings():
+            out.append(f"greys out {other.label}: {now.greyed.because}")
+        elif now.inert is not None and setting.id in now.inert.when.settings():
+            out.append(f"{other.label} does nothing: {now.inert.because}")
+        for option, quirk in now.barred:
+            if setting.id in quirk.when.settings():
+                out.append(f"{other.label} cannot be {other.option_label(option)}: {quirk.because}")
+    return out
+
+
+def _returns(device: Device, setting: Setting, after: Layer) -> str:
+    """Does it come back by itself, and when? "" where it stays."""
+    values = value_at(device.profile, after.standing(device), "")
+    for quirk in returning(device):
+        if quirk.setting == setting.id and holds(quirk.when, values, after.around(device)) is not False:
+            words = condition_words(device.profile, quirk.when)
+            return f"goes back to {setting.option_label(quirk.to)} by itself with {words}: look at it again"
+    return ""
+
+
+def returning(device: Device) -> Sequence[Forces]:
+    """Settings a box puts back at every start of something, on its firmware or where nobody read it."""
+    firmware = device.firmware_in("plan")
+    return [
+        q for q in device.profile.setting_quirks
+        if isinstance(q, Forces) and q.returns and (q.firmware is None or q.firmware.holds(firmware) is not False)
+    ]  # fmt: skip

@@ -1,0 +1,93 @@
+"""A box of a run as the solver meets it: its socket, what its conditions are held against, how it is set now."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.paths import Layer, facts_of_want
+from wavilex.core.chain.rig import Device, Run, Title
+from wavilex.core.chain.style import Answer, followed
+from wavilex.core.gear.conditions import Surroundings
+from wavilex.core.gear.stand import Place
+from wavilex.core.modes.wishes import Where, Wish, wishes_of
+
+STANDARD, HDR = "standard", "HDR"
+
+
+@dataclass(frozen=True)
+class Box:
+    """scope: the socket the run passes; now: every setting as it is in the layer."""
+
+    device: Device
+    scope: str
+    around: Surroundings
+    now: Mapping[Place, str | None]
+
+
+def boxes_of(layer: Layer, result: RunResult, kind: str = STANDARD) -> list[Box]:
+    """The run's source and screen, shown at the run's own input; none where nothing joins them."""
+    if not result.path:
+        return []
+    first, last = result.path[0].out, result.path[-1].inp
+    return [box_at(layer, result.run, last.device, last.port, kind),
+            box_at(layer, result.run, first.device, first.port, kind)]  # fmt: skip
+
+
+def box_at(layer: Layer, run: Run, device_uid: str, scope: str, kind: str = STANDARD) -> Box:
+    device = layer.rig.devices[device_uid]
+    facts = facts_of_want(run.want)
+    facts = replace(facts, hdr="off" if kind == STANDARD else facts.hdr if facts.hdr != "off" else "static")
+    around = layer.around(device, facts)
+    if device.profile.role == "screen":
+        around = replace(around, shown_input=scope)
+    now = {
+        (place, s.id): layer.rig.setting_value(layer.name, device.uid, place, s)
+        for s in device.profile.settings for place in (s.ports or ("",))
+    }  # fmt: skip
+    return Box(device, scope, around, now)
+
+
+def calls_game_mode(layer: Layer, result: RunResult) -> bool | None:
+    """Does the source call the screen's game mode up by itself, along this path? None: some box is not known."""
+    flags = [s.state.low_latency for s in result.stations]
+    return False if False in flags else None if None in flags or not flags else True
+
+
+def where_of(layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD) -> Where:
+    """What is played on a run, as the wishes ask."""
+    screen = layer.rig.devices[result.run.sink].profile
+    return Where(
+        title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
+        kind == HDR, screen.peak_cd_m2,
+    )  # fmt: skip
+
+
+def answers_of(layer: Layer, run: Run, title: Title | None = None) -> dict[str, Answer]:
+    """The house style a title follows on a run."""
+    return followed(layer.rig.style, run.style, title.style if title else ())
+
+
+def schools_of(layer: Layer, run: Run, title: Title | None = None) -> dict[str, str]:
+    return {key: a.school for key, a in answers_of(layer, run, title).items()}
+
+
+def wished(layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD) -> Sequence[Wish]:
+    """The wishes of a title on a run by its house style."""
+    return wishes_of(where_of(layer, result, title, kind), schools_of(layer, result.run, title))
+
+
+def kinds_of(layer: Layer, result: RunResult) -> tuple[str, ...]:
+    """The kinds of signal a run meets its screen with: standard range, and HDR where it is wanted and not given up
+    as on a weak screen.
+    """
+    if result.run.want.hdr == "off" or gives_hdr_up(layer, result):
+        return (STANDARD,)
+    return STANDARD, HDR
+
+
+def gives_hdr_up(layer: Layer, result: RunResult) -> bool:
+    """Does the house style leave HDR off here, on a weak screen?"""
+    weak = where_of(layer, result, None).weak
+    return weak and schools_of(layer, result.run)["weak_hdr"] == "off"

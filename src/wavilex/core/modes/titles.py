@@ -1,0 +1,89 @@
+"""For every title the settings of a run's screen and source, side by side, and the mode to play it in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Title
+from wavilex.core.modes.recommend import recommend_data
+from wavilex.core.modes.situation import HDR, STANDARD, Box, answers_of, boxes_of, kinds_of, wished
+from wavilex.core.modes.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
+
+
+def title_plans(layer: Layer, result: RunResult) -> dict[str, Any] | None:
+    """Values by title, with what each title goes without; None without a path."""
+    if not result.path:
+        return None
+    titles: list[Title | None] = list(layer.rig.titles.values()) or [None]
+    columns = [_column(layer, result, title) for title in titles]
+    boxes = boxes_of(layer, result)
+    rows = [
+        _row(layer, box, place, setting, columns)
+        for box in boxes for place, setting in places(box.device.profile, box.scope) if setting.effect
+    ]  # fmt: skip
+    return {
+        "device": result.run.sink, "label": layer.rig.devices[result.run.sink].label,
+        "titles": columns, "rows": [r for r in rows if any(r["cells"])],
+    }  # fmt: skip
+
+
+def signal_of(layer: Layer, result: RunResult, title: Title | None) -> str:
+    """The kind of signal a title is shown in: HDR where it renders it (or nobody knows) and the run has it."""
+    return HDR if HDR in kinds_of(layer, result) and (title is None or title.hdr is not False) else STANDARD
+
+
+def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, Any]:
+    kind = signal_of(layer, result, title)
+    wishes = wished(layer, result, title, kind)
+    cells: dict[str, dict[str, str]] = {}
+    missed: list[str] = []
+    ops: list[dict[str, Any]] = []
+    adds_ms, keeps = 0.0, 100.0
+    for box in boxes_of(layer, result, kind):
+        profile = box.device.profile
+        solution = solve(profile, box.scope, wishes, box.now, box.around)
+        by_effect = {w.effect: w for w in wishes}
+        for place, setting in places(profile, box.scope):
+            if place not in solution.chosen:
+                continue
+            wish, value = by_effect[setting.effect or ""], solution.value(place)
+            why, taken = wish.why, given_up(profile, place, setting, wish, solution, box.around)
+            barred = "" if taken else barred_words(profile, place, setting, wish, solution, box.around)
+            if taken:
+                why = f"given up: {taken}"
+            missed += [f"{setting.label}: {taken}."] if taken else [f"{setting.label} {barred}."] if barred else []
+            cells[f"{box.device.uid}/{setting.id}"] = {
+                "option": value, "label": setting.option_label(value), "why": why,
+            }  # fmt: skip
+            op = {"op": "set_setting", "device": box.device.uid, "scope": place[0], "key": place[1], "value": value}
+            ops.append(op)
+        adds_ms += added_lag_ms(profile, box.scope, solution.standing, box.around)
+        keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
+    return {
+        "title": title.name if title else "any title", "competitive": bool(title and title.competitive),
+        "uid": title.uid if title else "", "signal": kind, "cells": cells, "missed": missed, "ops": ops,
+        "adds_ms": adds_ms, "keeps_percent": round(keeps),
+        "mode": recommend_data(layer, result, title, adds_ms),
+        "style": [
+            {"question": key, "school": a.school, "level": a.level}
+            for key, a in answers_of(layer, result.run, title).items()
+        ],
+    }  # fmt: skip
+
+
+def _row(
+    layer: Layer, box: Box, place: tuple[str, str], setting: Any, columns: Sequence[Mapping[str, Any]]
+) -> dict[str, Any]:
+    value = layer.rig.setting_value(layer.name, box.device.uid, place[0], setting)
+    found = layer.rig.setting_value("found", box.device.uid, place[0], setting)
+    picked = [c["cells"].get(f"{box.device.uid}/{setting.id}") for c in columns]
+    return {
+        "key": setting.id, "device": box.device.label, "label": setting.label, "where": setting.where,
+        "found": setting.option_label(found) if found else "not seen",
+        "plan": setting.option_label(value) if value else "not known",
+        "cells": picked,
+        "flips": len({c["option"] for c in picked if c}) > 1,
+    }  # fmt: skip
