@@ -131,3 +131,22 @@ def s14() -> Rig:
         run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
         run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
     )  # fmt: skip
+
+
+def s16(**want: Any) -> Rig:
+    """Two consoles with other home screens on one 4K144 monitor whose inputs share their settings; its HDR is weak."""
+    wanted = {"mode": "3840x2160@120", "hdr": "static", **want}
+    return rig(
+        device("k1", "kelpine-k1"), device("one", "ostavar-one"), device("monitor", "kelpine-m32"),
+        lead("A1", "k1/hdmi", "monitor/hdmi1"), lead("A2", "one/hdmi", "monitor/hdmi2"),
+        run("k1", "k1", "monitor", vrr=True, low_lag=True, **wanted), run("one", "one", "monitor", **wanted),
+    )  # fmt: skip
+
+
+def s20() -> Rig:
+    """An old screen with special modes; a console on its first input, a stick on its second."""
+    return rig(
+        device("console", "kelpine-k1"), device("stick", "tindrel-stick"), device("tv", "yarrowby-55h"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "premium"), lead("A2", "stick/hdmi", "tv/hdmi2", "premium"),
+        run("main", "console", "tv", mode="3840x2160@60", low_lag=True),
+    )  # fmt: skip

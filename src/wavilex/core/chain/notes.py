@@ -62,9 +62,9 @@ def _home(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
     """A home screen at another rate: the picture goes black when a title starts, and the home screen proves nothing."""
     home = layer.rig.devices[result.run.source].profile.home_hz
     hz = parse_mode(mode)[2]
-    if home is None or home == hz:
+    if home is None:
         return []
-    return [_note("home_rate", result.path[0].out, home=home, hz=hz)]
+    return [_note("home_rate" if home != hz else "home_same", result.path[0].out, home=home, hz=hz)]
 
 
 def _films(layer: Layer, result: RunResult) -> list[Reason]:

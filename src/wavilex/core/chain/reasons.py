@@ -199,6 +199,7 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"{_where(r, rig)} scales {r.data['mode']} down to its {r.data['panel']} panel: less sharp, and later."
     ),
     "scaled_up": lambda r, rig: f"{_where(r, rig)} scales {r.data['mode']} up to its {r.data['panel']} panel.",
+    "home_same": lambda r, rig: f"{_where(r, rig)}: the home screen runs at {r.data['home']} Hz, as titles do.",
     "home_rate": lambda r, rig: (
         f"{_where(r, rig)}: the home screen runs at {r.data['home']} Hz, titles at {r.data['hz']}. The picture goes "
         "black for a moment when one starts; judge the rate inside a title."

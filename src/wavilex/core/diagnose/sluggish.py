@@ -78,7 +78,7 @@ def _game_off(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
     if found == "off":
         weight, why = weight + 15, f"{why}; it was found at {setting.option_label(found)}"
     elif found is not None:
-        weight, why = weight // 8, f"it was found at {setting.option_label(found)}, unless it went back"
+        weight, why = weight // 10, f"it was found at {setting.option_label(found)}, unless it went back"
     inert = [q for q in screen.profile.setting_quirks if q.kind == "inert" and q.setting == setting.id]
     if inert:
         why = f"{why}. But: {inert[0].because}"

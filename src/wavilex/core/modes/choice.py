@@ -30,3 +30,8 @@ class Choice:
     because: str
     level: str
     ways: tuple[Way, ...]
+
+    @property
+    def weighty(self) -> bool:
+        """Do the ways differ in figures, not in taste alone?"""
+        return len({tuple(w.figures.values()) for w in self.ways}) > 1

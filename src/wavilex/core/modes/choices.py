@@ -120,15 +120,23 @@ def _values(
             for p, s in places(profile, box.scope)
             if s.effect == "variable_refresh" and p in solution.chosen
         )
+    hdr = {value for *at, value in values if _effect(layer, at[0], at[2]) == "hdr"}
+    peak = where_of(layer, result, title, kind).peak_cd_m2
     figures = {"lag": (f"+{lag:.1f} ms" if lag else "nothing added", "")}
     window = window_of(layer, result) if vrr else None
     hz = parse_mode(result.run.want.mode)[2]
     figures["refresh"] = (f"{window[0]} to {window[1]} Hz" if window else f"fixed {hz} Hz", "")
     if dims:
-        peak = where_of(layer, result, title, kind).peak_cd_m2
         lost = f"darker: {keeps:.0f} % of its light is left" if keeps < 100 else ""
         figures["light"] = (f"{peak * keeps / 100:.0f} cd/m²" if peak else f"{keeps:.0f} %", lost)
+    if hdr and peak:
+        figures["HDR white"] = ("standard range" if "off" in hdr else f"{peak} cd/m² at most", "")
     return tuple(values), figures
+
+
+def _effect(layer: Layer, device: str, key: str) -> str:
+    setting = layer.rig.devices[device].profile.setting(key)
+    return setting.effect or "" if setting else ""
 
 
 def _words(layer: Layer, own: Sequence[tuple[str, str, str, str]]) -> tuple[list[str], list[str], list[str]]:
@@ -153,5 +161,6 @@ def choices_data(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
                 {"label": w.label, "school": w.school, "gains": list(w.gains), "losses": list(w.losses),
                  "figures": dict(w.figures), "ops": list(w.ops), "picked": w.picked} for w in c.ways
             ],
+            "weighty": c.weighty,
         } for c in choices(layer, result)
     ]  # fmt: skip

@@ -4,27 +4,35 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply
+from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Run
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.situation import answers_of, schools_of
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
+Key = tuple[str, str, str]  # device, scope, setting
+_BUDGET = 60
+
 
 @dataclass(frozen=True)
 class _Outcome:
     """What a run gets with one option: rate, dots on the glass, kind of HDR, variable refresh. More is better."""
 
+    option: str
     hz: int
     dots: int
     hdr: int
     vrr: bool
     mode: str
+    ops: tuple[dict[str, Any], ...]
 
     def over(self, other: _Outcome) -> bool:
         pairs = [(self.hz, other.hz), (self.dots, other.dots), (self.hdr, other.hdr), (self.vrr, other.vrr)]
@@ -59,64 +67,88 @@ def of_options(layer: Layer, result: RunResult) -> list[Choice]:
     return found
 
 
-def _of_setting(layer: Layer, result: RunResult, key: tuple[str, str, str]) -> Choice | None:
+def _of_setting(layer: Layer, result: RunResult, key: Key) -> Choice | None:
     device = layer.rig.devices[key[0]]
     setting = device.profile.setting(key[2])
     assert setting is not None
     school = schools_of(layer, result.run)["rate_or_detail"]
-    outcomes: dict[str, _Outcome] = {}
-    for option in setting.options:
-        op = {"op": "set_setting", "layer": layer.name, "device": key[0], "scope": key[1], "key": key[2],
-              "value": option.id}  # fmt: skip
-        rig = apply(layer.rig, [op])[0]
-        view = Layer(rig, layer.name, layer.states)
-        outcome = _outcome(view, run_result(view, rig.runs[result.run.uid]), school)
-        if outcome is not None:
-            outcomes[option.id] = outcome
-    kept = [o for o, x in outcomes.items() if not any(y.over(x) for y in outcomes.values())]
-    distinct = {replace(outcomes[o], mode=""): o for o in reversed(kept)}
-    if len(distinct) < 2:
+    found = [o for option in setting.options for o in _outcomes(layer, result, key, option.id)]
+    kept = [x for x in found if not any(y.over(x) for y in found)]
+    distinct = {(x.hz, x.dots, x.hdr, x.vrr): x for x in reversed(kept)}
+    if len({x.option for x in distinct.values()}) < 2:
         return None
-    options = sorted(distinct.values(), key=lambda o: -outcomes[o].hz)
-    best = max(options, key=lambda o: _ranked(outcomes[o], school))
+    options = sorted(distinct.values(), key=lambda x: -x.hz)
+    best = max(options, key=lambda x: _ranked(x, school))
     port = device.profile.port(key[1]) if key[1] else None
     place = f"{device.label}, {port.label}" if port else device.label
     ways = []
-    for way in options:
-        x, others = outcomes[way], [outcomes[o] for o in options if o != way]
-        op = {"op": "set_setting", "device": key[0], "scope": key[1], "key": key[2], "value": way}
-        ways.append(Way(
-            setting.option_label(way), "rate" if x.hz == max(o.hz for o in outcomes.values()) else "detail",
-            tuple(_better(x, others)), tuple(_worse(x, others)), _figures(x), (op,), way == best,
-        ))  # fmt: skip
+    for x in options:
+        others = [y for y in options if y is not x]
+        label = setting.option_label(x.option)
+        if sum(y.option == x.option for y in options) > 1:
+            label += f" at {mode_name(x.mode)}"
+        stands = "rate" if x.hz == options[0].hz else "detail"
+        ways.append(
+            Way(label, stands, tuple(_better(x, others)), tuple(_worse(x, others)), _figures(x), x.ops, x is best)
+        )
     level = answers_of(layer, result.run)["rate_or_detail"].level
     because = "no option gives all that is wanted"
-    return Choice(f"{key[0]}-{key[1]}-{key[2]}", f"{place}: {setting.label}", "rate_or_detail", because, level,
-                  tuple(ways))  # fmt: skip
+    return Choice("-".join(key), f"{place}: {setting.label}", "rate_or_detail", because, level, tuple(ways))
 
 
 def _ranked(x: _Outcome, school: str) -> tuple[int, ...]:
     return (x.hz, x.dots, x.hdr, x.vrr) if school == "rate" else (x.dots, x.hdr, x.hz, x.vrr)
 
 
-def _outcome(view: Layer, result: RunResult, school: str) -> _Outcome | None:
-    """What the run really shows: what the source chooses, else the best that fits, by rate or by detail."""
-    rate, detail = nearest_of(view, result)
-    best = rate if school == "rate" else detail
-    sent = sent_signal(result) or (best.signal if best else None)
-    if sent is None:
-        return None
-    panel = view.rig.devices[result.run.sink].profile.panel
-    dots = sent.timing.h_active * sent.timing.v_active
-    if panel:
-        width, height, _ = parse_mode(f"{panel}@60")
-        dots = min(dots, width * height)
+def _outcomes(layer: Layer, result: RunResult, key: Key, option: str) -> list[_Outcome]:
+    """What the run can show with an option: its best for rate and for detail, with what else must be set for it."""
+    op = {"op": "set_setting", "layer": layer.name, "device": key[0], "scope": key[1], "key": key[2], "value": option}
+    rig = apply(layer.rig, [op])[0]
+    view = Layer(rig, layer.name, layer.states)
+    run = rig.runs[result.run.uid]
+    with_option = run_result(view, run)
+    sent = sent_signal(with_option)
+    signals = [b.signal for b in nearest_of(view, with_option) if b is not None] + ([sent] if sent else [])
+    out = []
+    for mode in dict.fromkeys(s.timing.mode for s in signals):
+        hdr = _hdr_of(with_option)
+        vrr = run.want.vrr and all(s.state.vrr not in (False, None) for s in with_option.stations)
+        want = replace(run.want, mode=mode, hdr=_HDR_RANKS[hdr], vrr=vrr)
+        more = _needed(view, replace(run, want=want), key)
+        if more is not None:
+            width, height, hz = parse_mode(mode)
+            out.append(_Outcome(option, hz, _on_glass(view, run, width * height), hdr, vrr, mode, (op, *more)))
+    return out
+
+
+def _needed(view: Layer, run: Run, key: Key) -> tuple[dict[str, Any], ...] | None:
+    """Settings beside the option itself that a lesser want needs; None where settings do not give it."""
+    rig = replace(view.rig, runs={**view.rig.runs, run.uid: run})
+    if run_result(Layer(rig, view.name, view.states), run).good:
+        return ()
+    fixes = find_fixes(rig, run, view.name, states=view.states, kinds=("setting",), budget=_BUDGET, max_moves=2)
+    for way in fixes.ways:
+        ops = tuple(dict(op) for op in way.ops)
+        if all((op["device"], op["scope"], op["key"]) != key for op in ops):
+            return ops
+    return None
+
+
+def _hdr_of(result: RunResult) -> int:
+    """The best kind of HDR all boxes share, not beyond what is wanted, by rank."""
     kinds = [set(s.state.hdr) for s in result.stations if s.state.hdr is not None]
     shared = set.intersection(*kinds) if kinds else set()
     most = "dynamic" if "dynamic" in shared else "static" if "static" in shared else "off"
-    hdr = min(_HDR_RANKS.index(most), _HDR_RANKS.index(result.run.want.hdr))
-    vrr = result.run.want.vrr and all(s.state.vrr not in (False, None) for s in result.stations)
-    return _Outcome(sent.timing.nominal_hz, dots, hdr, vrr, sent.timing.mode)
+    return min(_HDR_RANKS.index(most), _HDR_RANKS.index(result.run.want.hdr))
+
+
+def _on_glass(view: Layer, run: Run, dots: int) -> int:
+    """Dots that really show: a panel with fewer scales down."""
+    panel = view.rig.devices[run.sink].profile.panel
+    if panel is None:
+        return dots
+    width, height, _ = parse_mode(f"{panel}@60")
+    return min(dots, width * height)
 
 
 def _figures(x: _Outcome) -> dict[str, str]:

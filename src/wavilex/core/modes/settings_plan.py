@@ -15,7 +15,7 @@ from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.reasons import PROVENANCE_NAMES, render
+from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
 from wavilex.core.chain.rig import Device, Rig, Run
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.profile import Setting
@@ -23,7 +23,7 @@ from wavilex.core.gear.quirks import Forces
 from wavilex.core.gear.stand import Place, Standing, value_at
 from wavilex.core.gear.vocabulary import COPIES
 from wavilex.core.gear.words import condition_words, standing_data
-from wavilex.core.modes.situation import boxes_of, gives_hdr_up, kinds_of, wished
+from wavilex.core.modes.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
 from wavilex.core.modes.solve import barred_words, given_up, places, solve
 from wavilex.core.modes.wishes import Wish
 
@@ -33,13 +33,18 @@ Key = tuple[str, str, str]  # device, scope, setting
 
 @dataclass
 class Row:
-    """What is planned of one setting. signals: the kinds it was solved for, where the value hangs on them."""
+    """What is planned of one setting. needed: a run's want hangs on it; free: it only could be otherwise.
+
+    signals: values by kind of signal, where standard range and HDR differ. clashes: who would have it otherwise.
+    """
 
     key: Key
     value: str
     why: str
     source: str = "common practice"
     runs: list[str] = field(default_factory=list)
+    needed: bool = False
+    free: bool = False
     clashes: list[str] = field(default_factory=list)
     signals: dict[str, str] = field(default_factory=dict)  # kind of signal to value, where they differ
 
@@ -93,12 +98,12 @@ def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig
         found = find_fixes(rig, run, layer.name, budget=_BUDGET, states=layer.states, kinds=("setting",), max_moves=3)
         if found.ways:
             done = [dict(op) for op in found.ways[0].ops]
-            reason = result.limiting
-            said = render(reason, rig) if reason else ""
-            source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
             for op in done:
                 key = (str(op["device"]), str(op["scope"]), str(op["key"]))
-                rows[key] = Row(key, str(op["value"]), f"{run.label} needs it. As it is: {said}", source, [run.label])
+                reason = _reason_at(result, key[0])
+                said = f" As it is: {render(reason, rig)}" if reason else ""
+                source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
+                rows[key] = Row(key, str(op["value"]), f"{run.label} needs it.{said}", source, [run.label], needed=True)
             rig = apply(rig, done)[0]
             view = _view(layer, rig)
             result = run_result(view, rig.runs[run.uid])
@@ -111,10 +116,16 @@ def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig
         if row is None:
             value = _value(view, key)
             if value is not None:
-                rows[key] = Row(key, value, because, source, [run.label])
+                rows[key] = Row(key, value, because, source, [run.label], free=True)
         elif run.label not in row.runs:
             row.runs.append(run.label)
     return rig, done
+
+
+def _reason_at(result: RunResult, device: str) -> Reason | None:
+    """What blocks at a box; the first that blocks at all where nothing does there."""
+    blocking = [r for i in result.items if i.blocking for r in i.reasons]
+    return next((r for r in blocking if r.socket is not None and r.socket.device == device), result.limiting)
 
 
 def _deciding(view: Layer, result: RunResult) -> list[tuple[Key, str, str]]:
@@ -144,52 +155,56 @@ def _value(view: Layer, key: Key) -> str | None:
 
 
 def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[dict[str, Any]]]:
-    """Settings by wishes and house style, for each kind of signal the run shows."""
+    """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
     done: list[dict[str, Any]] = []
-    view = _view(layer, rig)
-    before = run_result(view, rig.runs[run.uid])
-    for kind in kinds_of(view, before):
-        wishes = wished(view, before, None, kind)
+    for key, by_kind in _proposals(_view(layer, rig), rig.runs[run.uid]).items():
+        value, why = by_kind[STANDARD]
+        row = rows.get(key)
+        if row is not None and not row.free and (row.needed or row.runs != [run.label]):
+            if row.value != value:
+                setting = rig.devices[key[0]].profile.setting(key[2])
+                label = setting.option_label(value) if setting else value
+                row.clashes.append(f"{run.label} would have it at {label}: {why}")
+            elif run.label not in row.runs:
+                row.runs.append(run.label)
+            continue
+        if value != _value(_view(layer, rig), key):
+            op = {"op": "set_setting", "device": key[0], "scope": key[1], "key": key[2], "value": value}
+            tried = apply(rig, [op])[0]
+            if not _still_good(layer, rig, tried):
+                continue
+            rig = tried
+            done.append(op)
+        runs = list(dict.fromkeys([*(row.runs if row else []), run.label]))
+        differing = {k: v for k, (v, _) in by_kind.items()} if len({v for v, _ in by_kind.values()}) > 1 else {}
+        rows[key] = Row(key, value, why, runs=runs, signals=differing)
+    return rig, done
+
+
+def _proposals(view: Layer, run: Run) -> dict[Key, dict[str, tuple[str, str]]]:
+    """For each setting the value wished and why, by kind of signal the run shows."""
+    result = run_result(view, run)
+    out: dict[Key, dict[str, tuple[str, str]]] = {}
+    for kind in kinds_of(view, result):
+        wishes = wished(view, result, None, kind)
         by_effect = {w.effect: w for w in wishes}
-        for box in boxes_of(view, before, kind):
+        for box in boxes_of(view, result, kind):
             profile = box.device.profile
             solution = solve(profile, box.scope, wishes, box.now, box.around)
             for place, setting in places(profile, box.scope):
                 if place not in solution.chosen:
                     continue
-                key, value = (box.device.uid, *place), solution.value(place)
-                if _put_back(solution.standing[place]):
-                    value = _best(by_effect[setting.effect or ""], setting, value)
-                wish = by_effect[setting.effect or ""]
+                value, wish = solution.value(place), by_effect[setting.effect or ""]
+                if any(q.setting == setting.id for q in returning(box.device)):
+                    # put back at every start: it is set all the same, and looked at again
+                    value = _best(wish, setting, value)
                 taken = given_up(profile, place, setting, wish, solution, box.around)
                 barred = barred_words(profile, place, setting, wish, solution, box.around)
                 why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
-                row = rows.get(key)
-                if row is not None and row.runs != [run.label] and value != row.value and kind not in row.signals:
-                    row.clashes.append(f"{run.label} would have it at {setting.option_label(value)}: {why}")
-                    continue
-                if row is not None and run.label in row.runs and kind in ("HDR",) and value != row.value:
-                    row.signals = {"standard": row.value, kind: value}
-                    continue
-                op = {"op": "set_setting", "device": box.device.uid, "scope": place[0], "key": place[1], "value": value}
-                if value != box.now.get(place):
-                    tried = apply(rig, [op])[0]
-                    if not _still_good(layer, rig, tried):
-                        continue
-                    rig = tried
-                    done.append(op)
-                if row is None or row.value != value or row.source == "common practice":
-                    rows[key] = Row(key, value, why, "common practice", [*(row.runs if row else []), run.label])
-                    rows[key].runs = list(dict.fromkeys(rows[key].runs))
-                elif run.label not in row.runs:
-                    row.runs.append(run.label)
-            view = _view(layer, rig)
-    return rig, done
-
-
-def _put_back(now: Standing) -> bool:
-    """Does the box put it back by itself at every start? Then it is set all the same, and looked at again."""
-    return now.forced is not None and now.forced.returns
+                by_kind = out.setdefault((box.device.uid, *place), {})
+                by_kind[kind] = (value, why)
+                by_kind.setdefault(STANDARD, (value, why))  # what only HDR asks for
+    return out
 
 
 def _best(wish: Wish, setting: Setting, value: str) -> str:

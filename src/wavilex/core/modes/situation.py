@@ -58,9 +58,10 @@ def calls_game_mode(layer: Layer, result: RunResult) -> bool | None:
 def where_of(layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD) -> Where:
     """What is played on a run, as the wishes ask."""
     screen = layer.rig.devices[result.run.sink].profile
+    film = layer.rig.devices[result.run.source].profile.kind == "player" and not result.run.want.low_lag
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
-        kind == HDR, screen.peak_cd_m2,
+        kind == HDR, film, screen.peak_cd_m2,
     )  # fmt: skip
 
 

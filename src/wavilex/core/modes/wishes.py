@@ -36,13 +36,15 @@ class Wish:
 class Where:
     """What is played, and on what. calls: does the source call the screen's game mode up by itself, None: not known.
 
-    wants_vrr: the run asks for it. hdr: the signal in question is HDR. peak_cd_m2: the screen's, None: not known.
+    wants_vrr: the run asks for it. hdr: the signal in question is HDR. film: a player of films,
+    where picture comes before lag. peak_cd_m2: the screen's, None: not known.
     """
 
     title: Title | None = None
     calls: bool | None = None
     wants_vrr: bool = False
     hdr: bool = False
+    film: bool = False
     peak_cd_m2: int | None = None
 
     @property
@@ -70,6 +72,8 @@ def wishes_of(where: Where, schools: Mapping[str, str] = DEFAULTS) -> list[Wish]
 
 
 def _game_mode(where: Where) -> Wish:
+    if where.film:
+        return Wish("game_mode", {"off": 60}, "films: the picture comes before lag")
     why = "game mode turns processing off: lag falls several-fold"
     if where.calls:
         return Wish("game_mode", {"auto": 100, "on": 95}, f"{why}; the source calls it up by itself")

@@ -12,7 +12,7 @@ from wavilex.core.gear.words import condition_words
 from wavilex.core.modes.settings_plan import returning, settings_plan
 from wavilex.core.runsheet.step import POWER_ON, Step, key_of
 
-_LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "dsc")
+_LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "vrr", "dsc")
 _RESYNC_WAIT_S = 15
 
 
@@ -25,7 +25,7 @@ def _phase(device: Device, setting: Setting) -> str:
     )
     if device.profile.role == "source":
         return "source"
-    return "ports" if opens and setting.ports else "screen"
+    return "ports" if opens else "screen"
 
 
 def setting_steps(layer: Layer, before: str) -> list[Step]:

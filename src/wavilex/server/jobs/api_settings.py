@@ -118,7 +118,10 @@ class WayOut(Schema):
 
 
 class ChoiceOut(Schema):
-    """Where two wishes exclude each other: `question` is the house style's; level: who answers it."""
+    """Where two wishes exclude each other: `question` is the house style's; level: who answers it.
+
+    weighty: the ways differ in figures, not in taste alone.
+    """
 
     id: str
     title: str
@@ -126,6 +129,7 @@ class ChoiceOut(Schema):
     because: str
     level: Level
     figures: list[str]
+    weighty: bool
     ways: list[WayOut]
 
 
