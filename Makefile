@@ -10,15 +10,17 @@ PORT ?= 8420
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 export PIP_ROOT_USER_ACTION := ignore
 
+FONTS := src/wavilex/server/paper/fonts/bold.ttf
+
 .PHONY: demo test setup lint types core server front ui bench shots soak clean
 
-demo: $(VENV)/run.stamp $(WEB)/index.html
+demo: $(VENV)/run.stamp $(WEB)/index.html $(FONTS)
 	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
 
 test: lint types core server front ui
 	@echo "every check passed"
 
-setup: $(VENV)/dev.stamp frontend/node_modules/.stamp $(WEB)/index.html $(VENV)/system.stamp
+setup: $(VENV)/dev.stamp frontend/node_modules/.stamp $(WEB)/index.html $(FONTS) $(VENV)/system.stamp
 
 $(VENV)/bin/python:
 	python3 -m venv $(VENV)
@@ -42,6 +44,9 @@ frontend/node_modules/.stamp: frontend/package-lock.json frontend/package.json
 	cd frontend && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
+$(FONTS): tools/paper_fonts.py $(VENV)/run.stamp frontend/node_modules/.stamp
+	$(PY) tools/paper_fonts.py
+
 $(WEB)/index.html: frontend/node_modules/.stamp $(FRONT_SRC)
 	cd frontend && npm run -s build
 	touch $@
@@ -61,13 +66,13 @@ types: $(VENV)/dev.stamp frontend/node_modules/.stamp
 core: $(VENV)/dev.stamp $(VENV)/system.stamp
 	$(VENV)/bin/pytest tests/core -n 2
 
-server: $(VENV)/dev.stamp $(WEB)/index.html
+server: $(VENV)/dev.stamp $(WEB)/index.html $(FONTS)
 	$(VENV)/bin/pytest tests/server -n 2
 
 front: frontend/node_modules/.stamp
 	cd frontend && npm run -s test
 
-ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html
+ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
 	$(VENV)/bin/pytest tests/ui -n 2 --dist loadfile
 
 bench: setup
@@ -80,4 +85,4 @@ soak: setup
 	$(VENV)/bin/pytest tests -m soak -n 2
 
 clean:
-	rm -rf $(VENV) frontend/node_modules $(WEB)
+	rm -rf $(VENV) frontend/node_modules $(WEB) $(dir $(FONTS))

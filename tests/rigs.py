@@ -150,3 +150,18 @@ def s20() -> Rig:
         lead("A1", "console/hdmi", "tv/hdmi1", "premium"), lead("A2", "stick/hdmi", "tv/hdmi2", "premium"),
         run("main", "console", "tv", mode="3840x2160@60", low_lag=True),
     )  # fmt: skip
+
+
+def s07(through: bool = False) -> Rig:
+    """A self-lit screen, three consoles with two ranges; straight, or all by a receiver on one socket."""
+    boxes = [device("tv", "yarrowby-77e"), device("k1", "kelpine-k1"), device("one", "ostavar-one"),
+             device("k2", "kelpine-k2")]  # fmt: skip
+    if through:
+        boxes += [device("av", "ostavar-av990"), lead("T", "av/out1", "tv/hdmi2")]
+    ends = ("av/game1", "av/game2", "av/game3") if through else ("tv/hdmi1", "tv/hdmi3", "tv/hdmi4")
+    leads = [lead(f"L{n}", f"{s}/hdmi", e) for n, (s, e) in enumerate(zip(("k1", "one", "k2"), ends, strict=True))]
+    wants: dict[str, Any] = {"hdr": "static", "low_lag": True}
+    return rig(
+        *boxes, *leads, run("k1", "k1", "tv", mode="3840x2160@60", **wants),
+        run("one", "one", "tv", mode="3840x2160@60", **wants), run("k2", "k2", "tv", mode="3840x2160@60", hdr="off"),
+    )  # fmt: skip

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import itertools
 from fractions import Fraction
-from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.rigs import device, lead, rig, run, s04, s05, setting
+from tests.rigs import s04, s05, s07, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig
 from wavilex.core.gear.quirks import Remembers
 from wavilex.core.modes.coverage import DIMENSIONS, cells, changing, conditions, coverage_data
 from wavilex.core.modes.refresh import accepted, cadence, segments, shown
@@ -114,21 +112,6 @@ def test_titles_on_a_run() -> None:
     data = refresh_data(layer, run_result(layer, r.runs["main"]))
     assert data is not None
     assert [x["state"] for x in data["titles"][0]["rates"]] == ["repeated", "window"]
-
-
-def s07(through: bool = False) -> Rig:
-    """A self-lit screen, three consoles with two ranges; straight, or all by a receiver on one socket."""
-    boxes = [device("tv", "yarrowby-77e"), device("k1", "kelpine-k1"), device("one", "ostavar-one"),
-             device("k2", "kelpine-k2")]  # fmt: skip
-    if through:
-        boxes += [device("av", "ostavar-av990"), lead("T", "av/out1", "tv/hdmi2")]
-    ends = ("av/game1", "av/game2", "av/game3") if through else ("tv/hdmi1", "tv/hdmi3", "tv/hdmi4")
-    leads = [lead(f"L{n}", f"{s}/hdmi", e) for n, (s, e) in enumerate(zip(("k1", "one", "k2"), ends, strict=True))]
-    wants: dict[str, Any] = {"hdr": "static", "low_lag": True}
-    return rig(
-        *boxes, *leads, run("k1", "k1", "tv", mode="3840x2160@60", **wants),
-        run("one", "one", "tv", mode="3840x2160@60", **wants), run("k2", "k2", "tv", mode="3840x2160@60", hdr="off"),
-    )  # fmt: skip
 
 
 @pytest.mark.parametrize("through", [False, True])

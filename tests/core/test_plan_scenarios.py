@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s03, s04, s09, s10, s14, s16, s20, setting
+from tests.rigs import device, lead, rig, run, s03, s04, s07, s09, s10, s14, s16, s20, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
@@ -111,8 +111,6 @@ def test_s07_black_frames_cost_light_and_lag_and_variable_refresh() -> None:
 
 
 def test_s07_consoles_that_share_a_socket_name_their_conflicts() -> None:
-    from tests.core.test_modes import s07
-
     r = style(s07(through=True), "look", "vivid", "run", "one")
     said = " ".join(coverage_data(Layer(r), {})[0]["shared"])
     assert "Conflict: look differs by house style" in said

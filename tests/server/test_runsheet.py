@@ -100,15 +100,19 @@ def test_refresh_and_titles_of_a_run(api: Api, demo: str) -> None:
     assert api.get(f"/jobs/{demo}/runs/nobody/refresh", expect=404)["code"] == "no_such_run"
 
 
+def states(screen: dict[str, Any]) -> list[str]:
+    return [c["state"] for c in screen["cells"]]
+
+
 def test_a_visited_cell_is_covered_until_another_box_meets_it(api: Api, demo: str) -> None:
     screen = api.get(f"/jobs/{demo}/coverage")[0]
-    assert (screen["label"], [c["visited"] for c in screen["cells"]]) == ("Den screen", [False, False])
+    assert (screen["label"], states(screen)) == ("Den screen", ["open", "open"])
     api.post(f"/jobs/{demo}/ticks", ticked(screen["cells"][0]["key"]))
     again = api.get(f"/jobs/{demo}/coverage")[0]
-    assert [c["visited"] for c in again["cells"]] == [True, False]
+    assert states(again) == ["set", "open"]
     other = {"op": "set_want", "run": "den", "key": "mode", "value": "2560x1440@120"}
     api.post(f"/jobs/{demo}/changes", change(1, other))
-    assert not any(c["visited"] for c in api.get(f"/jobs/{demo}/coverage")[0]["cells"])
+    assert states(api.get(f"/jobs/{demo}/coverage")[0]) == ["stale", "stale"]
 
 
 def test_a_job_file_keeps_its_ticks(api: Api, demo: str) -> None:
@@ -117,11 +121,15 @@ def test_a_job_file_keeps_its_ticks(api: Api, demo: str) -> None:
     api.post(f"/jobs/{demo}/ticks", ticked(key))
     text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
     uid = api.post("/import", {"text": text}, expect=201)["uid"]
-    assert [c["visited"] for c in api.get(f"/jobs/{uid}/coverage")[0]["cells"]] == [True, False]
+    assert states(api.get(f"/jobs/{uid}/coverage")[0]) == ["set", "open"]
 
 
-def test_titles_on_a_screen_without_named_effects_have_no_plan(api: Api, demo: str) -> None:
-    assert api.get(f"/jobs/{demo}/runs/den/titles") is None
-    plans = api.get(f"/jobs/{demo}/runs/match/titles")
-    assert [t["cells"]["adaptive_sync"]["option"] for t in plans["titles"]] == ["on", "on", "on"]
-    api.get(f"/jobs/{demo}/runs/match/titles?style=loud", expect=422)
+def test_the_run_sheet_on_paper(api: Api, demo: str) -> None:
+    """A PDF of several pages, in our own fonts; the times of ticks are the job's own."""
+    key = sheet(api, demo)["next"]
+    api.post(f"/jobs/{demo}/ticks", ticked(key))
+    answer = api.client.get(f"/api/v1/jobs/{demo}/runsheet.pdf")
+    assert answer["Content-Type"] == "application/pdf"
+    assert answer.content.startswith(b"%PDF-")
+    assert answer.content.count(b"/Type /Page\n") >= 3
+    assert b"wavilex-bold" in answer.content

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import subprocess
@@ -25,6 +26,9 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 from tools.browser import set_viewport, start_browser
 
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.rig import Rig
+from wavilex.core.jobfile import Job, job_data
 from wavilex.server.demo import free_port
 
 WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long
@@ -181,6 +185,23 @@ def person(app: App) -> Iterator[Person]:
     errors = [e["message"] for e in someone.driver.get_log("browser") if "Content Security Policy" in e["message"]]
     someone.driver.quit()
     assert errors == []
+
+
+@pytest.fixture
+def bring(person: Person, tmp_path: Path) -> Any:
+    """Brings a rig in as a job file; gives the job's uid."""
+
+    def brought(rig: Rig, title: str) -> str:
+        file = tmp_path / "job.json"
+        file.write_text(
+            json.dumps(job_data(Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])))
+        )
+        person.go("/")
+        person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+        person.see(title, ".job")
+        return person.driver.current_url.split("/")[4]
+
+    return brought
 
 
 __all__ = ["App", "Keys", "Person", "set_viewport"]

@@ -2,34 +2,11 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
 from typing import Any
-
-import pytest
 
 from tests.rigs import s04, s08, s09, s10, s12, s14, setting
 from tests.ui.conftest import Keys, Person
 from wavilex.core.chain.changes import apply
-from wavilex.core.chain.rig import Rig
-from wavilex.core.jobfile import Job, job_data
-
-
-@pytest.fixture
-def bring(person: Person, tmp_path: Path) -> Any:
-    """Brings a rig in as a job file; gives the job's uid."""
-
-    def brought(rig: Rig, title: str) -> str:
-        file = tmp_path / "job.json"
-        file.write_text(
-            json.dumps(job_data(Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])))
-        )
-        person.go("/")
-        person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
-        person.see(title, ".job")
-        return person.driver.current_url.split("/")[4]
-
-    return brought
 
 
 def test_s04_the_title_starts_in_4k60_until_4k_is_forbidden(person: Person, bring: Any) -> None:

@@ -2,13 +2,7 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
-
-from tests.core.test_settings_plan import s17
 from tests.ui.conftest import App, Person, set_viewport
-from wavilex.core.chain.changes import apply
-from wavilex.core.jobfile import Job, job_data
 
 STEP = "Den receiver, Game: Input format → widest"
 
@@ -78,33 +72,13 @@ def test_the_sheet_fits_a_phone(person: Person) -> None:
         set_viewport(person.driver, 1280, 800)
 
 
-def test_what_does_47_look_like(person: Person) -> None:
-    person.sheet("settings")
-    person.run("Den console")
-    person.type("#what-rate", "47")
-    person.see("each frame shown 2 times, evenly. Shown at 94 Hz", "figure")
-    person.type("#what-rate", "60")
-    person.see("in the window: each frame once, evenly. Shown at 60 Hz; a frame stays 16.7 ms", "figure")
-    person.see("Lantern Keep", "main .titles")
-    person.see("Den screen keeps these apart", "main")
-    person.run("Museum stick")
-    person.see("No window", "main")
-
-
-def test_s17_settings_flip_between_titles(person: Person, tmp_path: Path) -> None:
-    file = tmp_path / "job.json"
-    named, _ = apply(s17(), [{"op": "set_title", "value": "S17 lounge"}])
-    file.write_text(json.dumps(job_data(Job("x", "S17 lounge", "UTC", named))))
-    person.go("/")
-    person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
-    person.see("S17 lounge", ".job")
-    job = person.driver.current_url.split("/")[4]
-    person.sheet("settings", job)
-    person.choose("#style", "30 fps titles interpolated, though it costs lag")
-    person.see("25 ms", "section[aria-label=Titles]")
-    person.see("given up: Interpolation in games counts more here", "section[aria-label=Titles]")
-    person.click("Plan these for Lantern Keep", "section[aria-label=Titles] button")
-    person.see("not seen → on", "tr.flips")
-    person.sheet("runsheet", job)
-    person.see("TV: Interpolation in games → on", "main li")
-    person.see("TV, HDMI 1: Game mode → on", "main li")
+def test_the_visit_has_a_clock_and_a_sheet_of_paper(person: Person) -> None:
+    person.sheet("runsheet")
+    person.click("Begin the visit")
+    person.see("0:00:0", "main .tools")
+    person.see("End the visit", "main .tools")
+    link = person.find("main .tools a", "PDF").get_attribute("href")
+    kind = person.driver.execute_async_script(
+        "fetch(arguments[0]).then(r => arguments[1](r.headers.get('content-type')))", link
+    )
+    assert kind == "application/pdf"

@@ -757,6 +757,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runsheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Sheet File
+         * @description The run sheet on paper: A4, a box to tick for every step.
+         */
+        get: operations["runSheetPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/schedule": {
         parameters: {
             query?: never;
@@ -1633,6 +1653,33 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ExclusionOut
+         * @description Where two wishes exclude each other: `question` is the house style's; level: who answers it.
+         *
+         *     weighty: the ways differ in figures, not in taste alone.
+         */
+        ExclusionOut: {
+            /** Because */
+            because: string;
+            /** Figures */
+            figures: string[];
+            /** Id */
+            id: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "title" | "run" | "job" | "default";
+            /** Question */
+            question: string;
+            /** Title */
+            title: string;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
+            /** Weighty */
+            weighty: boolean;
+        };
         /** ExplainedOut */
         ExplainedOut: {
             line: components["schemas"]["LineOut"] | null;
@@ -2421,24 +2468,14 @@ export interface components {
             /** Working */
             working: string;
         };
-        /**
-         * QuestionOut
-         * @description A question of the house style: the school followed on this run, and the level that says so.
-         */
+        /** QuestionOut */
         QuestionOut: {
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** Ask */
+            ask: string;
             /** Id */
             id: string;
-            /**
-             * Level
-             * @enum {string}
-             */
-            level: "title" | "run" | "job" | "default";
-            /** Name */
-            name: string;
-            /** School */
-            school: string;
-            /** Schools */
-            schools: components["schemas"]["SchoolOut"][];
         };
         /** RailOut */
         RailOut: {
@@ -3047,6 +3084,25 @@ export interface components {
             question: string;
             /** School */
             school: string;
+        };
+        /**
+         * StyleQuestionOut
+         * @description A question of the house style: the school followed on this run, and the level that says so.
+         */
+        StyleQuestionOut: {
+            /** Id */
+            id: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "title" | "run" | "job" | "default";
+            /** Name */
+            name: string;
+            /** School */
+            school: string;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
         };
         /**
          * SummaryOut
@@ -5285,7 +5341,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChoiceOut"][];
+                    "application/json": components["schemas"]["ExclusionOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -5652,7 +5708,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["QuestionOut"][];
+                    "application/json": components["schemas"]["StyleQuestionOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -5896,6 +5952,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunSheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    runSheetPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */

@@ -24,3 +24,9 @@ export function shortTime(iso: string, timeZone?: string): string {
     timeZone,
   })
 }
+
+// A clause as a sentence: its first letter large, a full stop at its end unless it has one.
+export function sentence(clause: string): string {
+  const text = clause.charAt(0).toUpperCase() + clause.slice(1)
+  return /[.?!]$/.test(text) ? text : `${text}.`
+}

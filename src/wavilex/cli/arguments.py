@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands, edid_commands, rig_commands
+from wavilex.cli import commands, edid_commands, plan_commands, rig_commands
 
 
 class _Parser(argparse.ArgumentParser):
@@ -43,10 +43,18 @@ def build_parser() -> argparse.ArgumentParser:
     for name, words, run in (
         ("check", "every run: verdict, limiting stage, reasons, sound, fixes", rig_commands.check),
         ("assign", "the best place for every source, proved, with the runner-up", rig_commands.assign),
+        ("settings", "what to set on every box, why, and what excludes what", plan_commands.settings),
+        ("steps", "the run sheet: every step from found to plan, in order", plan_commands.steps),
     ):
         question = job_sub.add_parser(name, help=words)
         _job_file(question)
         _finish(question, run)
+    slow = job_sub.add_parser("sluggish", help="what may be behind lag on a run, likeliest first")
+    _job_file(slow)
+    slow.add_argument("--run", required=True, help="the run's name")
+    slow.add_argument("--game-options", choices=("available", "greyed", "not-looked"), default="not-looked",
+                      help="can the screen's game options be chosen?")  # fmt: skip
+    _finish(slow, plan_commands.lag_causes)
     draw = job_sub.add_parser("draw", help="the wiring as SVG, Graphviz DOT, or its cable schedule as CSV")
     _job_file(draw)
     draw.add_argument("--form", choices=("svg", "dot", "csv"), default="svg")

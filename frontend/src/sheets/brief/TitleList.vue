@@ -2,27 +2,46 @@
 // What is played: render rates and whether competitively.
 import { ref } from 'vue'
 
-import { newUid } from '../../api/client'
+import { newUid, type View } from '../../api/client'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 
 const job = useJob()
+type Title = View['titles'][number]
 const name = ref('')
 const rates = ref('60')
 const competitive = ref(false)
+const hdr = ref<'' | 'yes' | 'no'>('')
+
+// "quality 30, performance 60" or "30 60": a word before a rate names that mode.
+function modes(text: string): { fps: number; name: string }[] {
+  const out: { fps: number; name: string }[] = []
+  let word = ''
+  for (const part of text.split(/[\s,;/]+/).filter(Boolean)) {
+    if (/^\d+$/.test(part)) {
+      out.push({ fps: Number(part), name: word })
+      word = ''
+    } else word = word ? `${word} ${part}` : part
+  }
+  return out
+}
 
 async function add() {
-  const list = rates.value
-    .split(/[\s,/]+/)
-    .filter(Boolean)
-    .map(Number)
   const row = {
     uid: newUid().slice(0, 12),
     name: name.value.trim(),
-    render_rates: list,
+    modes: modes(rates.value),
     competitive: competitive.value,
+    hdr: hdr.value ? hdr.value === 'yes' : null,
   }
   if (await job.change([{ op: 'add_title', title: row }], `title ${row.name} added`)) name.value = ''
+}
+function said(t: Title): string {
+  const rates = t.modes.map((m) => (m.name ? `${m.name} ${m.fps}` : `${m.fps}`)).join(', ')
+  const parts = [rates ? `renders ${rates} frames/s` : 'rates not known']
+  if (t.competitive) parts.push('competitive')
+  if (t.hdr !== null) parts.push(t.hdr ? 'HDR' : 'standard range')
+  return parts.join(' · ')
 }
 const remove = (uid: string, label: string) =>
   void job.change([{ op: 'remove_title', title: uid }], `title ${label} taken out`)
@@ -34,10 +53,7 @@ const remove = (uid: string, label: string) =>
     <ul v-if="job.shown?.titles.length">
       <li v-for="t in job.shown.titles" :key="t.uid">
         <b>{{ t.name }}</b>
-        <span class="quiet"
-          >{{ t.render_rates.length ? `renders ${t.render_rates.join(', ')} frames/s` : 'rates not known'
-          }}{{ t.competitive ? ' · competitive' : '' }}</span
-        >
+        <span class="quiet">{{ said(t) }}</span>
         <button v-if="mayEdit()" class="slight" @click="remove(t.uid, t.name)">
           Take out<span class="sr"> {{ t.name }}</span>
         </button>
@@ -46,8 +62,14 @@ const remove = (uid: string, label: string) =>
     <form v-if="mayEdit()" class="row" @submit.prevent="add">
       <label for="title-name">Title</label><input id="title-name" v-model="name" required maxlength="80" />
       <label for="title-rates">renders, frames/s</label
-      ><input id="title-rates" v-model="rates" class="short" />
+      ><input id="title-rates" v-model="rates" class="short" placeholder="fine 30, fast 60" />
       <label class="row"><input v-model="competitive" type="checkbox" /> competitive</label>
+      <label for="title-hdr">HDR</label>
+      <select id="title-hdr" v-model="hdr">
+        <option value="">not known</option>
+        <option value="yes">yes</option>
+        <option value="no">no</option>
+      </select>
       <button type="submit">Add title</button>
     </form>
   </section>
@@ -69,7 +91,7 @@ li {
   padding: 3px 0;
 }
 .short {
-  width: 90px;
+  width: 150px;
 }
 input[type='checkbox'] {
   min-height: 0;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The way from found to plan, step by step; made to be ticked on a phone behind the screen.
+import { useLocalStorage, useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 import { useKeys } from '../../app/keys'
@@ -23,6 +24,16 @@ const phases = computed(() =>
     .map((p) => ({ ...p, steps: past.value ? p.steps : p.steps.filter((s) => s.open || s.at) }))
     .filter((p) => p.steps.length),
 )
+// how long the visit has lasted, by this browser's clock
+const begun = useLocalStorage<number>(`wavilex.visit.${job.view?.uid ?? ''}`, 0)
+const now = useNow({ interval: 1000 })
+const SECOND = 1000
+const lasted = computed(() => {
+  const seconds = Math.max(0, Math.floor((now.value.getTime() - begun.value) / SECOND))
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % MINUTES)}:${two(seconds % MINUTES)}`
+})
+const clock = () => (begun.value = begun.value ? 0 : Date.now())
 const waiting = computed(() => new Set(outbox.value.map((w) => w.key)))
 const calendar = computed(() =>
   start.value
@@ -52,7 +63,14 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
     </div>
     <span class="row tools">
       <button @click="tickNext">Tick the next <kbd>X</kbd></button>
+      <button :aria-pressed="!!begun" @click="clock">
+        <template v-if="begun"
+          ><span class="fig">{{ lasted }}</span> End the visit</template
+        >
+        <template v-else>Begin the visit</template>
+      </button>
       <button @click="print">Print</button>
+      <a :href="`/api/v1/jobs/${job.view?.uid ?? ''}/runsheet.pdf`" target="_blank" rel="noopener">PDF</a>
       <label for="visit">Visit on</label>
       <input id="visit" v-model="start" type="datetime-local" />
       <a v-if="calendar" :href="calendar" download>Calendar entry</a>

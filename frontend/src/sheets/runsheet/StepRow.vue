@@ -58,11 +58,8 @@ const when = computed(() => (props.step.at ? shortTime(props.step.at, job.view?.
         It reverted, {{ when }}: evidence that the path does not carry it.
       </p>
       <p class="small quiet">
-        <template v-if="step.where">{{ step.where }} · </template>{{ step.minutes }} min<template
-          v-if="step.why"
-        >
-          · {{ step.why }}</template
-        >
+        <template v-if="step.where">{{ step.where }}, </template>{{ step.stands }} ·
+        {{ step.minutes }} min<template v-if="step.why"> · {{ step.why }}</template>
       </p>
       <p v-if="step.see" class="small"><b>See:</b> {{ step.see }}</p>
       <p v-if="step.if_not" class="small quiet"><b>If not:</b> {{ step.if_not }}</p>

@@ -54,6 +54,8 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, A
             barred = "" if taken else barred_words(profile, place, setting, wish, solution, box.around)
             if taken:
                 why = f"given up: {taken}"
+            elif barred:
+                why = barred
             missed += [f"{setting.label}: {taken}."] if taken else [f"{setting.label} {barred}."] if barred else []
             cells[f"{box.device.uid}/{setting.id}"] = {
                 "option": value, "label": setting.option_label(value), "why": why,

@@ -76,10 +76,10 @@ def _game_mode(where: Where) -> Wish:
         return Wish("game_mode", {"off": 60}, "films: the picture comes before lag")
     why = "game mode turns processing off: lag falls several-fold"
     if where.calls:
-        return Wish("game_mode", {"auto": 100, "on": 95}, f"{why}; the source calls it up by itself")
+        return Wish("game_mode", {"auto": 300, "on": 295}, f"{why}; the source calls it up by itself")
     if where.calls is False:
-        return Wish("game_mode", {"on": 100}, f"{why}; the source does not call it up: a step by hand")
-    return Wish("game_mode", {"on": 100, "auto": 60}, f"{why}; whether the source calls it up is not known")
+        return Wish("game_mode", {"on": 300}, f"{why}; the source does not call it up: a step by hand")
+    return Wish("game_mode", {"on": 300, "auto": 260}, f"{why}; whether the source calls it up is not known")
 
 
 def _motion(where: Where, school: str) -> list[Wish]:

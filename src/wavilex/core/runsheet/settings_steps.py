@@ -109,7 +109,7 @@ def unseen_steps(layer: Layer, before: str) -> Iterator[Step]:
         device = rig.devices[uid]
         port = device.profile.port(scope) if scope else None
         place = f"{device.label}, {port.label}" if port else device.label
-        words = [f"{s.label} at {s.option_label(v)}" for s, v in rows]
+        words = [f"{s.label} is {s.option_label(v)}" for s, v in rows]
         yield Step(
             key_of("seen", uid, scope, tuple((s.id, v) for s, v in rows)),
             "source" if device.profile.role == "source" else "screen",

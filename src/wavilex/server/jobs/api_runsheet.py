@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Any, Literal
+from zoneinfo import ZoneInfo
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -17,6 +18,7 @@ from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.steps import events_of, tick
+from wavilex.server.paper.run_sheet import run_sheet_pdf
 
 router = Router()
 
@@ -85,6 +87,16 @@ def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> dict[str, An
     said = payload.said_at if payload.said_at.tzinfo else payload.said_at.replace(tzinfo=UTC)
     job = tick(job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=said, actor=request.user)
     return _sheet(job)
+
+
+@router.get("/jobs/{job_uid}/runsheet.pdf", operation_id="runSheetPdf", response={200: bytes, **READ})
+def run_sheet_file(request: HttpRequest, job_uid: str) -> HttpResponse:
+    """The run sheet on paper: A4, a box to tick for every step."""
+    job = job_by_uid(job_uid)
+    now = timezone.now().astimezone(ZoneInfo(job.time_zone))
+    response = HttpResponse(run_sheet_pdf(job.title, now, _sheet(job)), "application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{job.uid[:40]}-run-sheet.pdf"'
+    return response
 
 
 @router.get("/jobs/{job_uid}/visit.ics", operation_id="visit", response={200: str, **READ})

@@ -81,7 +81,7 @@ class SchoolOut(Schema):
     name: str
 
 
-class QuestionOut(Schema):
+class StyleQuestionOut(Schema):
     """A question of the house style: the school followed on this run, and the level that says so."""
 
     id: str
@@ -92,7 +92,7 @@ class QuestionOut(Schema):
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/style", operation_id="houseStyle",
-            response={200: list[QuestionOut], **READ})  # fmt: skip
+            response={200: list[StyleQuestionOut], **READ})  # fmt: skip
 def house_style(request: HttpRequest, job_uid: str, run_uid: str) -> list[dict[str, Any]]:
     """Every question of the house style as it is answered on a run."""
     _, view, run = at_run(job_uid, run_uid, "plan")
@@ -117,7 +117,7 @@ class WayOut(Schema):
     picked: bool
 
 
-class ChoiceOut(Schema):
+class ExclusionOut(Schema):
     """Where two wishes exclude each other: `question` is the house style's; level: who answers it.
 
     weighty: the ways differ in figures, not in taste alone.
@@ -133,7 +133,9 @@ class ChoiceOut(Schema):
     ways: list[WayOut]
 
 
-@router.get("/jobs/{job_uid}/runs/{run_uid}/choices", operation_id="choices", response={200: list[ChoiceOut], **READ})
+@router.get(
+    "/jobs/{job_uid}/runs/{run_uid}/choices", operation_id="choices", response={200: list[ExclusionOut], **READ}
+)
 def choices(request: HttpRequest, job_uid: str, run_uid: str) -> list[dict[str, Any]]:
     """What excludes what on a run, with what each way gains and loses."""
     job, view, run = at_run(job_uid, run_uid, "plan")

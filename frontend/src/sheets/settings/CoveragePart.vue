@@ -1,0 +1,29 @@
+<script setup lang="ts">
+// What screens store apart, as far as the job needs it.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, ask } from '../../api/client'
+import { useJob } from '../../shared/job'
+import CoverageTable from './CoverageTable.vue'
+
+const job = useJob()
+const { data: coverage, error } = useQuery({
+  queryKey: computed(() => ['coverage', job.view?.uid, job.view?.revision]),
+  queryFn: () =>
+    ask(api.GET('/api/v1/jobs/{job_uid}/coverage', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
+  refetchOnMount: 'always',
+  placeholderData: (old) => old,
+})
+</script>
+
+<template>
+  <section aria-label="Coverage">
+    <p v-if="error" class="attn">{{ error.message }}</p>
+    <CoverageTable v-for="s in coverage ?? []" :key="s.device" :screen="s" />
+    <p v-if="coverage && !coverage.length" class="quiet">
+      No screen of this job is known to store its picture apart by input, range or mode. Its profile says so
+      with “is stored apart for each” (Gear, What it is).
+    </p>
+  </section>
+</template>

@@ -1,0 +1,129 @@
+"""The run sheet as a PDF: a box to tick for every step, its cautions beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime, tzinfo
+from functools import cache
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+from xml.sax.saxutils import escape
+
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+FONTS = Path(__file__).parent / "fonts"
+TEXT, BOLD = "wavilex-text", "wavilex-bold"
+_INK, _QUIET, _RULE = colors.HexColor("#1a211c"), colors.HexColor("#4d584f"), colors.HexColor("#b9c2ba")
+_MARGIN = 18 * mm
+_BOX = 4 * mm
+
+
+@cache
+def _register() -> None:
+    """The two fonts, once a process."""
+    pdfmetrics.registerFont(TTFont(TEXT, FONTS / "regular.ttf"))
+    pdfmetrics.registerFont(TTFont(BOLD, FONTS / "bold.ttf"))
+
+
+def _style(name: str, size: float, *, font: str = TEXT, color: Any = _INK, before: float = 0) -> ParagraphStyle:
+    return ParagraphStyle(name, fontName=font, fontSize=size, leading=size * 1.3, textColor=color, spaceBefore=before)
+
+
+class _Tick(Flowable):
+    """An empty box to tick, or one ticked already."""
+
+    def __init__(self, done: bool) -> None:
+        super().__init__()
+        self.done = done
+        self.width = self.height = _BOX
+
+    def draw(self) -> None:
+        c = self.canv
+        c.setStrokeColor(_INK)
+        c.setLineWidth(0.9)
+        c.rect(0, 0, _BOX, _BOX)
+        if self.done:
+            c.line(0.8 * mm, 2 * mm, 1.7 * mm, 0.9 * mm)
+            c.line(1.7 * mm, 0.9 * mm, 3.3 * mm, 3.2 * mm)
+
+
+def printable(text: str) -> str:
+    """Text the printed font has every sign of: an arrow is written as a word."""
+    return escape(text.replace(" → ", " to ").replace("→", " to "))
+
+
+def run_sheet_pdf(title: str, made: datetime, sheet: Mapping[str, Any]) -> bytes:
+    """The run sheet (as `sheet_data` gives it) on A4. made: when it was printed, in the job's own zone."""
+    _register()
+    out = BytesIO()
+    document = SimpleDocTemplate(
+        out, pagesize=A4, leftMargin=_MARGIN, rightMargin=_MARGIN, topMargin=_MARGIN, bottomMargin=_MARGIN,
+        title=f"{title}: run sheet", author="", subject="Run sheet",
+    )  # fmt: skip
+    head, phase = _style("head", 18, font=BOLD), _style("phase", 12.5, font=BOLD, before=9)
+    quiet = _style("quiet", 9.5, color=_QUIET)
+    hours, minutes = divmod(sheet["minutes_left"], 60)
+    about = f"{hours} h {minutes} min" if hours else f"{minutes} min"
+    story: list[Flowable] = [
+        Paragraph(printable(title), head),
+        Paragraph(f"Run sheet, {_time(made)}. {sheet['open']} steps to go, about {about}; {sheet['done']} done.",
+                  quiet),
+    ]  # fmt: skip
+    for group in sheet["phases"]:
+        rows = [_step(step, made.tzinfo) for step in group["steps"]]
+        story.append(KeepTogether([Paragraph(printable(group["title"]), phase), Spacer(1, 2 * mm), rows[0]]))
+        story += rows[1:]
+    document.build(story, onFirstPage=_foot(title), onLaterPages=_foot(title))
+    return out.getvalue()
+
+
+def _time(at: datetime) -> str:
+    return f"{at:%-d %B %Y, %H:%M}"
+
+
+def _step(step: Mapping[str, Any], zone: tzinfo | None) -> Flowable:
+    name, small = _style("step", 11, font=BOLD), _style("small", 9.5)
+    quiet = _style("why", 9.5, color=_QUIET)
+    cell: list[Flowable] = [Paragraph(printable(step["title"]), name)]
+    if step["open"]:
+        where = [step["where"], step["stands"], f"{step['minutes']} min" if step["minutes"] else "", step["why"]]
+        cell.append(Paragraph(printable(" · ".join(w for w in where if w)), quiet))
+        for word, text in (("See", step["see"]), ("If not", step["if_not"])):
+            if text:
+                cell.append(Paragraph(f"<font name='{BOLD}'>{word}:</font> {printable(text)}", small))
+        if step["keep"]:
+            cell.append(Paragraph("Keep it only with a picture. If it reverts, note it: that is evidence.", small))
+        if step["wait_s"]:
+            cell.append(Paragraph(f"Wait {step['wait_s']} s.", small))
+        cell += [Paragraph(f"<font name='{BOLD}'>Caution:</font> {printable(c)}", small) for c in step["cautions"]]
+    elif step["at"]:
+        cell.append(Paragraph(f"done {_time(datetime.fromisoformat(step['at']).astimezone(zone))}", quiet))
+    table = Table(
+        [[_Tick(not step["open"]), cell]], colWidths=[8 * mm, A4[0] - 2 * _MARGIN - 12 - 8 * mm], hAlign="LEFT"
+    )
+    table.setStyle(TableStyle([
+        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.4, _RULE),
+        ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 4),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 4),
+    ]))  # fmt: skip
+    return table
+
+
+def _foot(title: str) -> Any:
+    def draw(canvas: Canvas, document: Any) -> None:
+        canvas.saveState()
+        canvas.setFont(TEXT, 8.5)
+        canvas.setFillColor(_QUIET)
+        canvas.drawString(_MARGIN, 10 * mm, title.replace("→", "to")[:90])
+        canvas.drawRightString(A4[0] - _MARGIN, 10 * mm, f"page {document.page}")
+        canvas.restoreState()
+
+    return draw
