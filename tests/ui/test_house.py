@@ -45,6 +45,15 @@ def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> N
     assert faults(person) == []
 
 
+@pytest.mark.parametrize("part", ["style", "titles", "refresh", "coverage", "lag"])
+def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
+    person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
+    person.go(f"/jobs/pierhead/settings?part={part}")
+    person.run("Den console")
+    person.find("main section")
+    assert faults(person) == []
+
+
 def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
     person.go("/")

@@ -1654,6 +1654,18 @@ export interface components {
             text: string;
         };
         /**
+         * EffectOut
+         * @description What a setting does; values: what its options are then known by.
+         */
+        EffectOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: string[];
+        };
+        /**
          * ExclusionOut
          * @description Where two wishes exclude each other: `question` is the house style's; level: who answers it.
          *
@@ -1747,6 +1759,10 @@ export interface components {
             connectors: {
                 [key: string]: string[];
             };
+            /** Copies */
+            copies: components["schemas"]["NamedOut"][];
+            /** Effects */
+            effects: components["schemas"]["EffectOut"][];
             /** Frl */
             frl: components["schemas"]["NamedOut"][];
             /** Hdr */
@@ -1769,6 +1785,8 @@ export interface components {
             sources: components["schemas"]["NamedOut"][];
             /** Stored By */
             stored_by: components["schemas"]["NamedOut"][];
+            /** Vrr Kinds */
+            vrr_kinds: components["schemas"]["NamedOut"][];
         };
         /** HandLag */
         HandLag: {

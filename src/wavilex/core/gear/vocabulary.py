@@ -86,6 +86,6 @@ def gear_words() -> dict[str, Any]:
         "sources": _named(_SOURCES),
         "limit_fields": _named(_LIMITS),
         "vrr_kinds": _named({"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}),
-        "effects": [{"id": k, "name": _EFFECTS[k]} for k in EFFECT_OPTIONS],
+        "effects": [{"id": k, "name": _EFFECTS[k], "values": list(v)} for k, v in EFFECT_OPTIONS.items()],
         "copies": _named(COPIES),
     }

@@ -89,6 +89,12 @@ class NamedOut(Schema):
     name: str
 
 
+class EffectOut(NamedOut):
+    """What a setting does; values: what its options are then known by."""
+
+    values: list[str]
+
+
 class GearWords(Schema):
     """Lists an editor of profiles offers."""
 
@@ -104,6 +110,9 @@ class GearWords(Schema):
     stored_by: list[NamedOut]
     sources: list[NamedOut]
     limit_fields: list[NamedOut]
+    vrr_kinds: list[NamedOut]
+    effects: list[EffectOut]
+    copies: list[NamedOut]
 
 
 class HideoutOut(Schema):

@@ -109,7 +109,7 @@ async function file() {
         <h2>All its sockets, unless one says otherwise</h2>
         <VideoFields id="box" :video="draft.video ?? {}" :words="words" empty="not known" @set="setVideo" />
       </section>
-      <SettingList v-model:draft="draft" />
+      <SettingList v-model:draft="draft" :words="words" />
       <QuirkList v-model:draft="draft" :words="words" />
     </template>
     <template #footer>

@@ -35,6 +35,7 @@ function setKind(q: QuirkPart, kind: string) {
     'place',
     'says',
     'adds_ms',
+    'keeps_percent',
     'settings',
     'ports',
   ])
@@ -50,6 +51,7 @@ function setKind(q: QuirkPart, kind: string) {
   }
   if (kind === 'shows') Object.assign(q, { place: 'banner', says: '{mode}' })
   if (kind === 'lag') q.adds_ms = 1
+  if (kind === 'dims') q.keeps_percent = 50
 }
 // The plain forms of a condition can be built here; others are kept as they were written.
 function form(when: ConditionPart | undefined): string {
@@ -137,6 +139,16 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
             @change="q.adds_ms = Number(value($event))"
           />
           ms
+        </template>
+        <template v-if="q.kind === 'dims'">
+          to
+          <input
+            class="short"
+            :aria-label="`Percent of quirk ${n + 1}`"
+            :value="q.keeps_percent"
+            @change="q.keeps_percent = Number(value($event))"
+          />
+          % of its light
         </template>
         <template v-if="q.kind === 'shows'">
           (<input

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // What a person can choose in the box's menus: name, options, factory value, and whether each socket keeps its own.
-import { idOf, type Draft, type SettingPart } from './draft'
+import { idOf, type Draft, type GearWords, type SettingPart } from './draft'
 
+const props = defineProps<{ words: GearWords }>()
 const draft = defineModel<Draft>('draft', { required: true })
 const list = () => (draft.value.settings ??= [])
 function add() {
@@ -32,6 +33,21 @@ function options(s: SettingPart, event: Event) {
     return { id, label }
   })
   if (!s.options.some((o) => o.id === s.default)) s.default = s.options[0]?.id ?? ''
+}
+// A setting of a known effect has that effect's values; those it had before keep their names.
+function effect(s: SettingPart, event: Event) {
+  const chosen = props.words.effects.find((e) => e.id === value(event))
+  if (!chosen) {
+    Reflect.deleteProperty(s, 'effect')
+    return
+  }
+  s.effect = chosen.id
+  s.options = chosen.values.map((id) => s.options.find((o) => o.id === id) ?? { id, label: id })
+  if (!s.options.some((o) => o.id === s.default)) s.default = s.options[0]?.id ?? ''
+}
+function copies(s: SettingPart, event: Event) {
+  if (value(event) === 'yes') Reflect.deleteProperty(s, 'copies')
+  else s.copies = value(event)
 }
 function perSocket(s: SettingPart, event: Event) {
   const inputs = draft.value.ports.filter((p) => p.direction === 'in').map((p) => p.id)
@@ -65,6 +81,19 @@ function perSocket(s: SettingPart, event: Event) {
       <span class="wide">
         <label :for="`where-${n}`">Where in the menu</label>
         <input :id="`where-${n}`" :value="s.where ?? ''" maxlength="160" @change="s.where = value($event)" />
+      </span>
+      <span>
+        <label :for="`eff-${n}`">What it does</label>
+        <select :id="`eff-${n}`" :value="s.effect ?? ''" @change="effect(s, $event)">
+          <option value="">none of these</option>
+          <option v-for="e in words.effects" :key="e.id" :value="e.id">{{ e.name }}</option>
+        </select>
+      </span>
+      <span>
+        <label :for="`copy-${n}`">Copy to a sister unit</label>
+        <select :id="`copy-${n}`" :value="s.copies ?? 'yes'" @change="copies(s, $event)">
+          <option v-for="c in words.copies" :key="c.id" :value="c.id">{{ c.name }}</option>
+        </select>
       </span>
       <label class="tick"
         ><input type="checkbox" :checked="!!s.ports?.length" @change="perSocket(s, $event)" /> each input

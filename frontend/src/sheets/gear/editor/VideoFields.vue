@@ -76,6 +76,9 @@ const vrrOf = computed(() => {
           ? 'yes'
           : String(v)
 })
+const kindsOf = computed(() => ((props.video.vrr_kinds as string[] | undefined) ?? []).join(' '))
+const kinds = (event: Event) =>
+  emit('set', 'vrr_kinds', (event.target as HTMLSelectElement).value.split(' ').filter(Boolean))
 // `rgb 8/10, 422 12`: depths by encoding; an encoding left out is known to be absent
 const ENCODINGS = ['rgb', '444', '422', '420'] as const
 const depths = computed(() => {
@@ -140,6 +143,14 @@ const FLAGS = [
     <span v-if="shown('vrr')">
       <label :for="`${id}-vrr`">Variable refresh, Hz</label>
       <input :id="`${id}-vrr`" :value="vrrOf" placeholder="48–120, yes, no" @change="vrr" />
+    </span>
+    <span v-if="shown('vrr_kinds')">
+      <label :for="`${id}-vrr-kinds`">Kind of variable refresh</label>
+      <select :id="`${id}-vrr-kinds`" :value="kindsOf" @change="kinds">
+        <option value="">{{ empty }}</option>
+        <option v-for="k in words.vrr_kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
+        <option value="hdmi vendor">both</option>
+      </select>
     </span>
     <template v-for="[field, name] in FLAGS" :key="field">
       <span v-if="shown(field)">
