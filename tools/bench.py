@@ -36,7 +36,9 @@ from wavilex.core.gear.profile import profile_data  # noqa: E402
 from wavilex.core.link.check import check_link  # noqa: E402
 from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
-from wavilex.core.modes.solve import title_plans  # noqa: E402
+from wavilex.core.modes.choices import choices_data  # noqa: E402
+from wavilex.core.modes.settings_plan import settings_plan_data  # noqa: E402
+from wavilex.core.modes.titles import title_plans  # noqa: E402
 from wavilex.core.runsheet.sheet import sheet_data  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
 from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402
@@ -93,6 +95,10 @@ def core() -> None:
         f"{each(lambda: find_fixes(rig, rig.runs['den'], states=states), 5) / 1000:.1f} ms",
     )
     say("run sheet of the demo, planned and laid out", f"{each(lambda: sheet_data(rig, []), 20) / 1000:.1f} ms")
+    plan = each(lambda: settings_plan_data(Layer(rig, "plan")), 20)
+    say("settings plan of the demo, solved from cold", f"{plan / 1000:.1f} ms")
+    den = run_result(layer, rig.runs["den"])
+    say("what excludes what on the den’s run", f"{each(lambda: choices_data(layer, den), 20) / 1000:.1f} ms")
     match = run_result(layer, rig.runs["match"])
     say("settings for the demo’s titles, solved", f"{each(lambda: title_plans(layer, match), 50) / 1000:.2f} ms")
     measure(rig, "the demo’s 14 sources", say)
