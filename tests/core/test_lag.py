@@ -10,8 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from wavilex.core.lag.report import lag_report
-from wavilex.core.lag.summary import compare, judge, median_interval_rank, summarise, u_counts
+from wavilex.core.lag.difference import compare, u_counts
+from wavilex.core.lag.plan import Cell
+from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.summary import judge, median_interval_rank, summarise
 
 READINGS = st.lists(st.integers(1000, 200_000), min_size=1, max_size=40)
 
@@ -76,7 +78,9 @@ def test_judged_against_the_bound_with_its_interval(values: list[int], bound: in
 
 
 def test_report_compares_the_first_two_conditions() -> None:
-    report = lag_report({"standard": [92_000] * 8, "game": [11_000] * 8, "film": []}, "television", None)
+    readings = {"standard": [92_000] * 8, "game": [11_000] * 8, "film": []}
+    groups = [Group(Cell(condition=name), tuple(values)) for name, values in readings.items()]
+    report = lag_report(groups, Asked("television"))
     assert report["bound_ms"] == 40
     assert report["difference"]["ms"] == -81.0
     assert "81.0 ms less" in report["difference"]["sentence"]

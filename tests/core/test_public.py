@@ -17,6 +17,7 @@ NAMES = [
     "choices",
     "compare",
     "demand",
+    "equivalence",
     "find_fixes",
     "job_data",
     "job_report",

@@ -60,3 +60,16 @@ def test_whatever_the_document_allows_is_answered_as_documented(operation: Any, 
     with one_connection():
         check()
     assert not seen & {401, 403}, "the calls never got past the door"
+
+
+def test_no_two_shapes_share_a_name() -> None:
+    """One of them would silently stand for both in the document."""
+    from collections import Counter
+
+    from ninja import Schema
+
+    def below(kind: type) -> set[type]:
+        return {kind}.union(*(below(k) for k in kind.__subclasses__()))
+
+    names = Counter(k.__name__ for k in below(Schema) if k.__module__.startswith("wavilex"))
+    assert [n for n, count in names.items() if count > 1] == []

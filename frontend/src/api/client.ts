@@ -22,6 +22,13 @@ export type InputOption = Schemas['InputOption']
 export type Profile = Schemas['ProfileOut']
 export type LagSession = Schemas['LagSessionOut']
 export type Reading = Schemas['ReadingOut']
+export interface LagCell {
+  condition: string
+  signal: string
+  input: string
+  position: '' | 'top' | 'middle' | 'bottom'
+}
+export type LagBudget = Schemas['BudgetOut']
 export type Meter = Schemas['MeterOut']
 export type Handover = Schemas['HandoverOut']
 export type RunSheet = Schemas['RunSheetOut']

@@ -617,6 +617,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/lag-budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lag Budget
+         * @description A run's lag part by part, and its sound against its picture. condition: a screen mode, else the quickest.
+         */
+        get: operations["lagBudget"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/refresh": {
         parameters: {
             query?: never;
@@ -937,6 +957,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lag/{session_uid}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Asked
+         * @description What the session is held against.
+         */
+        post: operations["askLag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lag/{session_uid}/conditions": {
         parameters: {
             query?: never;
@@ -957,6 +997,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lag/{session_uid}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What to measure, in the order to take it; an earlier plan is replaced, its readings stay.
+         */
+        post: operations["planLag"];
+        /**
+         * Drop Plan
+         * @description Measure without a plan; readings stay.
+         */
+        delete: operations["dropLagPlan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lag/{session_uid}/readings": {
         parameters: {
             query?: never;
@@ -968,9 +1032,33 @@ export interface paths {
         put?: never;
         /**
          * Type Reading
-         * @description A reading typed by hand.
+         * @description A reading typed by hand, counted off a film, or read off a picture of two counters; or a guess, marked so.
          */
         post: operations["typeReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lag/{session_uid}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description Every reading of a session as CSV.
+         */
+        get: operations["exportReadings"];
+        put?: never;
+        /**
+         * Take Table
+         * @description Readings of a CSV text, row by row: those of this screen are taken, each other row is told with its reason.
+         */
+        post: operations["importReadings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1091,6 +1179,26 @@ export interface paths {
          * @description Stop a meter; readings taken are kept.
          */
         post: operations["stopMeter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meters/{meter}/signals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signals
+         * @description The pictures a meter can send; none where it is at work, or cannot choose.
+         */
+        get: operations["meterSignals"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1331,6 +1439,29 @@ export interface components {
             archived: boolean;
         };
         /**
+         * AskedIn
+         * @description baseline: the cell's name others are held against; bound_ms null: common practice; strobes: the light flashes.
+         */
+        AskedIn: {
+            /**
+             * Baseline
+             * @default
+             */
+            baseline: string;
+            /** Bound Ms */
+            bound_ms?: number | null;
+            /**
+             * Equivalence Ms
+             * @default 2
+             */
+            equivalence_ms: number;
+            /**
+             * Strobes
+             * @default false
+             */
+            strobes: boolean;
+        };
+        /**
          * AssignmentOut
          * @description The best places for the sources' leads, proved or not, and the runner-up with what each loses by it.
          */
@@ -1391,6 +1522,48 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * BudgetOut
+         * @description A run's lag from act to light, part by part; low and high differ where a part is not known.
+         */
+        BudgetOut: {
+            /** Condition */
+            condition: string;
+            /** High Ms */
+            high_ms: number;
+            /** Known */
+            known: boolean;
+            /** Lip Sync */
+            lip_sync: components["schemas"]["LipSyncOut"][];
+            /** Low Ms */
+            low_ms: number;
+            /** Parts */
+            parts: components["schemas"]["BudgetPart"][];
+            /** Plays */
+            plays: string;
+            /** Plays Device */
+            plays_device: string;
+            /** Sound Lag Ms */
+            sound_lag_ms: number | null;
+        };
+        /** BudgetPart */
+        BudgetPart: {
+            /** High Ms */
+            high_ms: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measured" | "claimed" | "worked_out" | "unknown";
+            /** Kind Name */
+            kind_name: string;
+            /** Low Ms */
+            low_ms: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /**
          * CauseOut
@@ -1522,12 +1695,39 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ConditionOut */
+        /**
+         * ConditionOut
+         * @description One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in.
+         */
         ConditionOut: {
             /** Condition */
             condition: string;
+            /** Enough */
+            enough: boolean;
+            /** Enough Words */
+            enough_words: string;
+            /** Guess Ms */
+            guess_ms: number | null;
+            /** Input */
+            input: string;
+            /** Methods */
+            methods: string[];
+            /** Mode */
+            mode: string;
+            /** More */
+            more: number | null;
+            /** Outliers Ms */
+            outliers_ms: number[];
+            parts: components["schemas"]["PartsOut"] | null;
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
             /** Sentence */
             sentence: string;
+            /** Signal */
+            signal: string;
             summary: components["schemas"]["SummaryOut"] | null;
             /** Verdict */
             verdict: string | null;
@@ -1568,6 +1768,39 @@ export interface components {
             reaches: string[];
             /** Start */
             start: string;
+        };
+        /**
+         * CostOut
+         * @description A cell against the baseline. p corrected for as many looks; ratio: as a multiple of the baseline.
+         */
+        CostOut: {
+            /** Ci High Ms */
+            ci_high_ms: number | null;
+            /** Ci Low Ms */
+            ci_low_ms: number | null;
+            /** Condition */
+            condition: string;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "same" | "changed" | "undecided";
+            /** Different */
+            different: boolean;
+            /** More */
+            more: number | null;
+            /** Ms */
+            ms: number;
+            /** P Corrected */
+            p_corrected: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Ratio High */
+            ratio_high: number | null;
+            /** Ratio Low */
+            ratio_low: number | null;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * CoverageOut
@@ -1664,6 +1897,15 @@ export interface components {
             name: string;
             /** Values */
             values: string[];
+        };
+        /** EpochOut */
+        EpochOut: {
+            /** Median Ms */
+            median_ms: number;
+            /** N */
+            n: number;
+            /** Name */
+            name: string;
         };
         /**
          * ExclusionOut
@@ -1818,6 +2060,49 @@ export interface components {
             /** Start */
             start: string;
         };
+        /**
+         * HandReading
+         * @description A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps (camera), or
+         *     reference_ms, screen_ms and refresh_hz (two counters in one picture).
+         */
+        HandReading: {
+            /** Camera Fps */
+            camera_fps?: number | null;
+            /** Condition */
+            condition: string;
+            /** Frames */
+            frames?: number | null;
+            /**
+             * Input
+             * @default
+             */
+            input: string;
+            /** Lag Ms */
+            lag_ms?: number | null;
+            /**
+             * Method
+             * @default typed
+             * @enum {string}
+             */
+            method: "typed" | "guess" | "camera" | "reference";
+            /**
+             * Position
+             * @default
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
+            /** Reference Ms */
+            reference_ms?: number | null;
+            /** Refresh Hz */
+            refresh_hz?: number | null;
+            /** Screen Ms */
+            screen_ms?: number | null;
+            /**
+             * Signal
+             * @default
+             */
+            signal: string;
+        };
         /** HandRun */
         HandRun: {
             /** Label */
@@ -1867,6 +2152,17 @@ export interface components {
             found: string;
             /** Plan */
             plan: string;
+        };
+        /** HandlingOut */
+        HandlingOut: {
+            /** Condition */
+            condition: string;
+            /** Fields */
+            fields: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
         };
         /** HandoverOut */
         HandoverOut: {
@@ -1966,6 +2262,20 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * LagChange
+         * @description A cell measured on more than one day or firmware. alert: it changed.
+         */
+        LagChange: {
+            /** Alert */
+            alert: boolean;
+            /** Condition */
+            condition: string;
+            /** Epochs */
+            epochs: components["schemas"]["EpochOut"][];
+            /** Sentences */
+            sentences: string[];
+        };
         /** LagDifference */
         LagDifference: {
             /** Ci High Ms */
@@ -1985,34 +2295,57 @@ export interface components {
         };
         /** LagReport */
         LagReport: {
+            /** Baseline */
+            baseline: string;
             /** Bound Ms */
             bound_ms: number;
             /** Bound Source */
             bound_source: string;
+            /** Changes */
+            changes: components["schemas"]["LagChange"][];
             /** Conditions */
             conditions: components["schemas"]["ConditionOut"][];
+            /** Costs */
+            costs: components["schemas"]["CostOut"][];
             difference: components["schemas"]["LagDifference"] | null;
+            /** Handling */
+            handling: components["schemas"]["HandlingOut"][];
             /** Kind */
             kind: string;
             /** Level Percent */
             level_percent: number;
+            /** Places */
+            places: components["schemas"]["LightOut"][];
+            /** Titles */
+            titles: components["schemas"]["TitleVerdict"][];
         };
         /**
          * LagSessionOut
-         * @description `readings` are those after the asked number; `report` is over all of them.
+         * @description `readings` are those after the asked number, of very many only the latest; `report` is over all of them.
          */
         LagSessionOut: {
+            /** Bound Ms */
+            bound_ms: number | null;
             /** Conditions */
             conditions: string[];
             /** Device */
             device: string;
             /** Device Label */
             device_label: string;
+            /** Equivalence Ms */
+            equivalence_ms: number;
+            /** Inputs */
+            inputs: string[];
             /** Meters */
             meters: components["schemas"]["MeterOut"][];
+            plan: components["schemas"]["PlanOut"] | null;
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
             report: components["schemas"]["LagReport"];
+            /** Strobes */
+            strobes: boolean;
+            /** Total */
+            total: number;
             /** Uid */
             uid: string;
             /** Warned At */
@@ -2085,6 +2418,22 @@ export interface components {
              */
             where: string;
         };
+        /** LightOut */
+        LightOut: {
+            /** Condition */
+            condition: string;
+            /** Expected Ms */
+            expected_ms: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rolling" | "at_once" | "strobed" | "reversed" | "between";
+            /** Measured Ms */
+            measured_ms: number;
+            /** Words */
+            words: string;
+        };
         /** LineOut */
         LineOut: {
             /** Blanking */
@@ -2143,12 +2492,36 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
+        /**
+         * LipSyncOut
+         * @description Sound against picture in one screen mode; delay_ms: what to set at what plays it, null: nothing mends it.
+         */
+        LipSyncOut: {
+            /** Condition */
+            condition: string;
+            /** Delay Ms */
+            delay_ms: number | null;
+            /** Picture Ms */
+            picture_ms: number | null;
+            /** Sound Ms */
+            sound_ms: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fits" | "set" | "late" | "unknown";
+            /** Words */
+            words: string;
+        };
         /** Meter */
         Meter: {
             /** Meter */
             meter: string;
         };
-        /** MeterOut */
+        /**
+         * MeterOut
+         * @description settling: the picture is not stable yet, and readings do not count.
+         */
         MeterOut: {
             /** Asked */
             asked: number;
@@ -2160,6 +2533,8 @@ export interface components {
             meter: string;
             /** Session */
             session: string;
+            /** Settling */
+            settling: boolean;
             /** State */
             state: string;
             /** Taken */
@@ -2236,6 +2611,18 @@ export interface components {
             /** Title Mode */
             title_mode: string;
         };
+        /**
+         * PartsOut
+         * @description A median taken apart: scan-out at its place, and what is left for processing.
+         */
+        PartsOut: {
+            /** Processing Ms */
+            processing_ms: number;
+            /** Scan Ms */
+            scan_ms: number;
+            /** Words */
+            words: string;
+        };
         /** PhaseOut */
         PhaseOut: {
             /** Id */
@@ -2278,6 +2665,57 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * PlanIn
+         * @description Every combination is a cell. count: readings of each. order: grouped spares re-syncs, random spreads drift.
+         */
+        PlanIn: {
+            /** Conditions */
+            conditions: string[];
+            /**
+             * Count
+             * @default 12
+             */
+            count: number;
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs: string[];
+            /**
+             * Order
+             * @default grouped
+             * @enum {string}
+             */
+            order: "grouped" | "random";
+            /**
+             * Positions
+             * @default []
+             */
+            positions: ("" | "top" | "middle" | "bottom")[];
+            /**
+             * Signals
+             * @default []
+             */
+            signals: string[];
+        };
+        /**
+         * PlanOut
+         * @description Cells in the order to take them; next: the first that lacks readings, null: all taken.
+         */
+        PlanOut: {
+            /** Cells */
+            cells: components["schemas"]["PlannedCell"][];
+            /** Next */
+            next: number | null;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "grouped" | "random";
+            /** Seconds Left */
+            seconds_left: number;
+        };
         /** PlannedBox */
         PlannedBox: {
             /** Device */
@@ -2288,6 +2726,26 @@ export interface components {
             room: string;
             /** Rows */
             rows: components["schemas"]["PlannedOut"][];
+        };
+        /** PlannedCell */
+        PlannedCell: {
+            /** Condition */
+            condition: string;
+            /** Count */
+            count: number;
+            /** Input */
+            input: string;
+            /** Name */
+            name: string;
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
+            /** Signal */
+            signal: string;
+            /** Taken */
+            taken: number;
         };
         /**
          * PlannedOut
@@ -2518,23 +2976,53 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** ReadingOut */
+        /**
+         * ReadingOut
+         * @description uncertainty_ms: how far it may be off to each side, null: not known.
+         */
         ReadingOut: {
             /** Condition */
             condition: string;
             /** Discard */
             discard: string;
+            /** Input */
+            input: string;
             /** Lag Ms */
             lag_ms: number;
-            /** Method */
-            method: string;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "meter" | "camera" | "reference" | "typed" | "guess";
+            /** Note */
+            note: string;
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
             /** Seq */
             seq: number;
+            /** Signal */
+            signal: string;
             /**
              * Taken At
              * Format: date-time
              */
             taken_at: string;
+            /** Uncertainty Ms */
+            uncertainty_ms: number | null;
+        };
+        /**
+         * ReadingsTaken
+         * @description What was taken of a table, and each row that was not, with the reason.
+         */
+        ReadingsTaken: {
+            /** Refused */
+            refused: components["schemas"]["RefusedRow"][];
+            session: components["schemas"]["LagSessionOut"];
+            /** Taken */
+            taken: number;
         };
         /** ReasonOut */
         ReasonOut: {
@@ -2589,6 +3077,13 @@ export interface components {
             why: string;
             /** Window */
             window: number[] | null;
+        };
+        /** RefusedRow */
+        RefusedRow: {
+            /** Line */
+            line: number;
+            /** Why */
+            why: string;
         };
         /** RowOut */
         RowOut: {
@@ -3124,7 +3619,7 @@ export interface components {
         };
         /**
          * SummaryOut
-         * @description In ms; the interval is of the median at 95 %, null below six readings.
+         * @description In ms; the interval is of the median at 95 %, null below six readings. outliers stand out and still count.
          */
         SummaryOut: {
             /** Ci High Ms */
@@ -3141,6 +3636,12 @@ export interface components {
             median_ms: number;
             /** N */
             n: number;
+            /** Outliers */
+            outliers: number;
+            /** Quartile High Ms */
+            quartile_high_ms: number;
+            /** Quartile Low Ms */
+            quartile_low_ms: number;
             /** Sd Ms */
             sd_ms: number | null;
         };
@@ -3151,14 +3652,43 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RowOut"][];
         };
-        /** Take */
+        /** TableText */
+        TableText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * Take
+         * @description settle: wait until the picture is stable; readings until then are kept and do not count.
+         */
         Take: {
             /** Condition */
             condition: string;
             /** Count */
             count: number;
+            /**
+             * Input
+             * @default
+             */
+            input: string;
             /** Meter */
             meter: string;
+            /**
+             * Position
+             * @default
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
+            /**
+             * Settle
+             * @default false
+             */
+            settle: boolean;
+            /**
+             * Signal
+             * @default
+             */
+            signal: string;
         };
         /**
          * Taught
@@ -3369,6 +3899,19 @@ export interface components {
             /** Where */
             where: string;
         };
+        /** TitleVerdict */
+        TitleVerdict: {
+            /** Bound Ms */
+            bound_ms: number;
+            /** Condition */
+            condition: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+            /** Verdict */
+            verdict: string;
+        };
         /** Tried */
         Tried: {
             /** Ops */
@@ -3380,13 +3923,6 @@ export interface components {
         TwoLinks: {
             a: components["schemas"]["ScratchIn"];
             b: components["schemas"]["ScratchIn"];
-        };
-        /** TypedReading */
-        TypedReading: {
-            /** Condition */
-            condition: string;
-            /** Lag Ms */
-            lag_ms: number;
         };
         /**
          * ViewOut
@@ -5603,6 +6139,59 @@ export interface operations {
             };
         };
     };
+    lagBudget: {
+        parameters: {
+            query?: {
+                condition?: string;
+                fps?: number | null;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     refresh: {
         parameters: {
             query?: {
@@ -6575,6 +7164,95 @@ export interface operations {
             };
         };
     };
+    askLag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     addCondition: {
         parameters: {
             query?: never;
@@ -6664,6 +7342,180 @@ export interface operations {
             };
         };
     };
+    planLag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dropLagPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     typeReading: {
         parameters: {
             query?: never;
@@ -6675,7 +7527,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TypedReading"];
+                "application/json": components["schemas"]["HandReading"];
             };
         };
         responses: {
@@ -6686,6 +7538,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    exportReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    importReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsTaken"];
                 };
             };
             /** @description Bad Request */
@@ -7202,6 +8192,55 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    meterSignals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

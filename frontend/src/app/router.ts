@@ -47,6 +47,7 @@ export const router = createRouter({
         meta: { sheet },
       })),
     },
+    { path: '/counter', name: 'counter', component: () => import('../sheets/counter/CounterPage.vue') },
     { path: '/link', name: 'link', component: () => import('../sheets/scratch/ScratchLink.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands, edid_commands, plan_commands, rig_commands
+from wavilex.cli import commands, edid_commands, lag_commands, plan_commands, rig_commands
 
 
 class _Parser(argparse.ArgumentParser):
@@ -88,6 +88,20 @@ def build_parser() -> argparse.ArgumentParser:
     diff.add_argument("a")
     diff.add_argument("b")
     _finish(diff, edid_commands.diff)
+
+    lag = sub.add_parser("lag", help="readings in a CSV file")
+    lag_sub = lag.add_subparsers(dest="question", required=True, parser_class=_Parser)
+    lag_summary = lag_sub.add_parser("summary", help="each condition: n, median, mean, sd, interval of the median")
+    lag_summary.add_argument("file", help="a CSV file, - for standard input")
+    _finish(lag_summary, lag_commands.summary)
+    lag_compare = lag_sub.add_parser("compare", help="two conditions: difference, interval, decision, ratio")
+    lag_compare.add_argument("file", help="a CSV file, - for standard input")
+    lag_compare.add_argument("a", help="the condition held against")
+    lag_compare.add_argument("b", help="the condition compared")
+    lag_compare.add_argument(
+        "--within", type=float, default=2.0, metavar="MS", help="no practical change within ± this"
+    )
+    _finish(lag_compare, lag_commands.compare)
 
     simulate = sub.add_parser("simulate", help="instruments that are not there")
     simulate_sub = simulate.add_subparsers(dest="instrument", required=True, parser_class=_Parser)

@@ -40,7 +40,8 @@ _HOME = {
     "parse_job": "jobfile",
     "job_data": "jobfile",
     "summarise": "lag.summary",
-    "compare": "lag.summary",
+    "compare": "lag.difference",
+    "equivalence": "lag.difference",
     "judge": "lag.summary",
 }
 __all__ = sorted(_HOME)

@@ -101,16 +101,26 @@ class ReadingRow(_Model):
 
     seq: Annotated[int, Field(ge=0, strict=True)]
     condition: Annotated[str, Field(min_length=1, max_length=60)]
-    method: Literal["meter", "typed"]
+    signal: Annotated[str, Field(max_length=200)] = ""
+    input: Annotated[str, Field(max_length=200)] = ""
+    position: Literal["", "top", "middle", "bottom"] = ""
+    firmware: Annotated[str, Field(max_length=60)] = ""
+    method: Literal["meter", "camera", "reference", "typed", "guess"]
     lag_us: Micros
+    uncertainty_us: Annotated[int, Field(ge=0, lt=60_000_000)] | None = None
     taken_at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
-    discard: Text = ""
+    discard: Annotated[str, Field(max_length=200)] = ""
+    note: Annotated[str, Field(max_length=200)] = ""
 
 
 class LagRow(_Model):
     uid: Uid
     device: Uid
     conditions: list[Annotated[str, Field(min_length=1, max_length=60)]] = []
+    baseline: Annotated[str, Field(max_length=160)] = ""
+    bound_ms: Annotated[int, Field(ge=1, le=1000)] | None = None
+    equivalence_us: Annotated[int, Field(ge=1, le=1_000_000)] = 2000
+    strobes: bool = False
     readings: list[ReadingRow] = []
 
 

@@ -6,11 +6,22 @@ from types import TracebackType
 
 import serial
 
-from wavilex.instruments.lag_protocol import LONGEST_LINE, Hello, Message, decode, encode
+from wavilex.instruments.lag_protocol import (
+    LONGEST_LINE,
+    Chosen,
+    End,
+    Hello,
+    Message,
+    Offered,
+    Refused,
+    decode,
+    encode,
+)
 
 _BAUD = 115_200
 _READ_SECONDS = 0.25
 _HELLO_TRIES = 8
+_MOST_SIGNALS = 64
 
 
 class MeterLostError(Exception):
@@ -68,6 +79,31 @@ class LagMeter:
             if isinstance(message, Hello):
                 return message
         raise MeterLostError("something is connected, but it does not answer as a lag meter")
+
+    def signals(self) -> list[str]:
+        """The pictures it can send, by mode; none where it cannot choose. Raises MeterLostError when it goes silent."""
+        self._send("SIGNALS")
+        found: list[str] = []
+        for _ in range(_MOST_SIGNALS):
+            message = self.read()
+            if isinstance(message, Offered):
+                found.append(message.name)
+            elif isinstance(message, End | Refused):
+                return found
+            elif message is None:
+                raise MeterLostError("it does not finish its list of signals")
+        return found
+
+    def choose(self, signal: str) -> bool:
+        """Send this picture from now on; False where the meter cannot."""
+        self._send(f"SIGNAL {signal}")
+        for _ in range(_HELLO_TRIES):
+            message = self.read()
+            if isinstance(message, Chosen):
+                return True
+            if isinstance(message, Refused):
+                return False
+        raise MeterLostError("it does not answer which signal it sends")
 
     def label(self, text: str) -> None:
         """Tell the meter what the next readings are of."""

@@ -36,6 +36,20 @@ class End:
 
 
 @dataclass(frozen=True, slots=True)
+class Offered:
+    """A picture the meter can send: a mode's name (`1920x1080i@60`)."""
+
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Chosen:
+    """The meter sends this signal from now on."""
+
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
 class Refused:
     """The meter did not understand, or cannot."""
 
@@ -49,7 +63,7 @@ class Garbage:
     line: str
 
 
-Message = Hello | MeterReading | End | Refused | Garbage
+Message = Hello | MeterReading | Offered | Chosen | End | Refused | Garbage
 
 
 def checksum(text: str) -> str:
@@ -81,6 +95,8 @@ def decode(line: bytes) -> Message:
     if words[0] == "R" and len(words) == 3 and all(w.isascii() and w.isdigit() and len(w) < 10 for w in words[1:]):
         number, lag = int(words[1]), int(words[2])
         return MeterReading(number, lag) if 0 < lag < MOST_LAG_US else Garbage(shown)
+    if words[0] in ("S", "OK") and len(words) == 2 and len(words[1]) <= 24:
+        return (Offered if words[0] == "S" else Chosen)(words[1])
     if words == ["END"]:
         return End()
     if words[0] == "ERR":

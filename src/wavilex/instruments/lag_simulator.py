@@ -8,32 +8,57 @@ import secrets
 import selectors
 import socket
 import time
+from dataclasses import dataclass
+from math import exp
 
 from wavilex.instruments.lag_protocol import VERSION, body, encode
 
-# screen kind and mode → (median, spread) in µs; figures of our own, in the range common practice gives
-_SCREENS = {
-    ("television", "game"): (11_300, 350),
-    ("television", "standard"): (92_600, 1_400),
-    ("television", "film"): (104_800, 2_100),
-    ("monitor", "game"): (4_600, 250),
-    ("monitor", "standard"): (9_100, 420),
-    ("monitor", "reading"): (9_400, 450),
+SIGNALS = (
+    "3840x2160@60", "1920x1080@120", "1920x1080@60", "1920x1080i@60", "1280x720@60", "720x480@60", "1440x480i@60",
+    "1440x240@60",
+)  # fmt: skip
+# what a screen does to a picture before it lights up, in µs by kind and mode: median, spread; figures of our own, in
+# the range common practice gives. Scan-out comes on top.
+_PROCESSING = {
+    ("television", "game"): (3_200, 350),
+    ("television", "standard"): (84_500, 1_400),
+    ("television", "film"): (96_700, 2_100),
+    ("monitor", "game"): (1_200, 250),
+    ("monitor", "standard"): (5_600, 420),
+    ("monitor", "reading"): (5_900, 450),
 }
-_OTHER = (27_900, 900)
+_OTHER = (19_800, 900)
+_USUAL = {"monitor": "1920x1080@120"}
+_PLACES = {"top": 0.1, "middle": 0.5, "bottom": 0.9}
+_ACTIVE = 0.96  # of a frame is picture
+_FEW_LINES = 400  # a picture of fewer lines is taken for interlaced
+_SETTLING_US, _SETTLES_IN = 9_000, 3.0  # after a change of signal, falling off by readings
 _SECONDS_A_READING = 0.18
+_MISREAD_US = 16_683
+
+
+@dataclass(frozen=True, slots=True)
+class Behaviour:
+    """What the simulated bench does wrong: readings off by a field now and then, a slow drift, more noise."""
+
+    misreads: float = 0.0
+    drift_us: float = 0.0
+    noise: float = 1.0
 
 
 class Simulator:
-    """The meter's own state: numbers since power-on, readings not yet acknowledged, what is asked."""
+    """The meter's own state: numbers since power-on, readings not yet acknowledged, what is asked, what is sent."""
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, behaviour: Behaviour = Behaviour()) -> None:
         self.random = random.Random(seed)
+        self.behaviour = behaviour
         self.boot = secrets.token_hex(4)
         self.number = 0
         self.kept: dict[int, int] = {}
         self.wanted = 0
         self.subject = ""
+        self.signal = ""
+        self.since_change = 1_000
 
     def answer(self, line: bytes) -> list[bytes]:
         """What the meter says to a line."""
@@ -44,6 +69,10 @@ class Simulator:
         if word == "HELLO":
             self.wanted = 0
             return [encode(f"HI LAG{VERSION} bench-simulator {self.boot}")]
+        if word == "SIGNALS":
+            return [*(encode(f"S {name}") for name in SIGNALS), encode("END")]
+        if word == "SIGNAL":
+            return [self._choose(rest)]
         if word == "LABEL":
             self.subject = rest
         elif word == "TAKE" and rest.isdigit() and len(rest) < 5:
@@ -59,18 +88,45 @@ class Simulator:
             return [encode(f"ERR not understood: {word[:20]}")]
         return []
 
+    def _choose(self, name: str) -> bytes:
+        if name not in SIGNALS:
+            return encode(f"ERR no such signal: {name[:20]}")
+        if name != self.signal:
+            self.signal, self.since_change = name, 0
+        return encode(f"OK {name}")
+
     def reading(self) -> list[bytes]:
         """Take one reading if any is asked."""
         if not self.wanted:
             return []
-        kind, _, mode = self.subject.partition(" ")
-        middle, spread = _SCREENS.get((kind, mode), _OTHER)
-        lag = max(1000, round(self.random.gauss(middle, spread)))
         self.number += 1
         self.wanted -= 1
+        lag = max(500, round(self.lag_us()))
         self.kept[self.number] = lag
         out = [encode(f"R {self.number} {lag}")]
         return out if self.wanted else [*out, encode("END")]
+
+    def lag_us(self) -> float:
+        """What the next reading shows: processing, scan-out, kind of signal, settling, drift, noise, misreading."""
+        kind, _, rest = self.subject.partition(" ")
+        words = rest.split(" ")
+        place = _PLACES.get(words[-1], _PLACES["middle"])
+        mode = " ".join(w for w in words if w not in _PLACES and w != "analogue")
+        middle, spread = _PROCESSING.get((kind, mode), _OTHER)
+        name = self.signal or _USUAL.get(kind, "1920x1080@60")
+        size, _, hz = name.partition("@")
+        lines = int(size.partition("x")[2].rstrip("i"))
+        lag = middle + place * _ACTIVE * 1_000_000 / int(hz)
+        if size.endswith("i") or lines < _FEW_LINES:
+            lag += 2_000_000 / 60  # woven out of two fields
+        if "analogue" in words:
+            lag += 1.5 * middle + 8_000
+        lag += _SETTLING_US * exp(-self.since_change / _SETTLES_IN)
+        self.since_change += 1
+        lag += self.behaviour.drift_us * self.number
+        if self.random.random() < self.behaviour.misreads:
+            lag += _MISREAD_US
+        return lag + self.random.gauss(0, spread * self.behaviour.noise)
 
 
 def serve_forever(port: int, *, seed: int, seconds_a_reading: float = _SECONDS_A_READING) -> None:

@@ -9,6 +9,7 @@ from wavilex import __version__
 from wavilex.server.accounts.api import router as accounts
 from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
+from wavilex.server.bench.api_plan import router as bench_plan
 from wavilex.server.jobs.api import router as jobs
 from wavilex.server.jobs.api_answers import router as answers
 from wavilex.server.jobs.api_edid import router as edid
@@ -35,6 +36,7 @@ api.add_router("", runsheet, tags=["runsheet"])
 api.add_router("", scratch, tags=["scratch"])
 api.add_router("", edid, tags=["edid"])
 api.add_router("", bench, tags=["bench"])
+api.add_router("", bench_plan, tags=["bench"])
 
 
 @api.get("/ready", auth=None, operation_id="ready", response=dict[str, str], tags=["session"])

@@ -1,9 +1,15 @@
 // The lag session of a screen: opened, polled for new readings while a meter reads, never painted over by late answers.
-import { computed, onBeforeUnmount, ref, shallowRef, watch, type Ref } from 'vue'
+import { computed, inject, onBeforeUnmount, ref, shallowRef, watch, type InjectionKey, type Ref } from 'vue'
 
-import { api, ask, Problem, type LagSession, type Reading } from '../../api/client'
+import { api, ask, Problem, type LagCell, type LagSession, type Reading } from '../../api/client'
+import type { components } from '../../api/schema'
 import { tell } from '../../app/announce'
 
+type Bodies = components['schemas']
+type HandReading = Omit<Bodies['HandReading'], keyof LagCell>
+type PlanIn = Bodies['PlanIn']
+type AskedIn = Bodies['AskedIn']
+type TableTaken = Bodies['ReadingsTaken']
 const FAST_MS = 250
 const SLOW_MS = 3000
 
@@ -91,10 +97,24 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   const accept = () => act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/warning', at(uid))))
   const addCondition = (condition: string) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/conditions', { ...at(uid), body: { condition } })))
-  const type = (condition: string, lag_ms: number) =>
+  const keep = (cell: LagCell, reading: HandReading) =>
     act((uid) =>
-      ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { condition, lag_ms } })),
+      ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { ...cell, ...reading } })),
     )
+  const plan = (wanted: PlanIn) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/plan', { ...at(uid), body: wanted })))
+  const dropPlan = () => act((uid) => ask(api.DELETE('/api/v1/lag/{session_uid}/plan', at(uid))))
+  const holdAgainst = (asked: AskedIn) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/asked', { ...at(uid), body: asked })))
+  async function takeTable(text: string): Promise<TableTaken | null> {
+    const uid = session.value?.uid
+    if (!uid) return null
+    const told = await guarded(() =>
+      ask(api.POST('/api/v1/lag/{session_uid}/readings.csv', { ...at(uid), body: { text } })),
+    )
+    if (told) take(told.session, true)
+    return told
+  }
   const discard = (seq: number, reason: string) =>
     act((uid) =>
       ask(
@@ -104,13 +124,16 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
         }),
       ),
     )
-  async function start(condition: string, count: number) {
+  async function start(cell: LagCell, count: number, settle: boolean) {
     const uid = session.value?.uid
     const name = meter.value?.meter
     if (!uid || !name) return
     const begun = await guarded(() =>
       ask(
-        api.POST('/api/v1/lag/{session_uid}/take', { ...at(uid), body: { meter: name, condition, count } }),
+        api.POST('/api/v1/lag/{session_uid}/take', {
+          ...at(uid),
+          body: { meter: name, ...cell, count, settle },
+        }),
       ),
     )
     if (begun) quicken()
@@ -131,5 +154,28 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     turn++
     window.clearTimeout(timer)
   })
-  return { session, readings, meter, busy, failed, accept, addCondition, type, discard, start, stop }
+  return {
+    session,
+    readings,
+    meter,
+    busy,
+    failed,
+    accept,
+    addCondition,
+    keep,
+    plan,
+    dropPlan,
+    holdAgainst,
+    takeTable,
+    discard,
+    start,
+    stop,
+  }
+}
+export type Lag = ReturnType<typeof useLag>
+export const LAG: InjectionKey<Lag> = Symbol('lag')
+export function usedLag(): Lag {
+  const lag = inject(LAG)
+  if (!lag) throw new Error('the lag bench is not open')
+  return lag
 }

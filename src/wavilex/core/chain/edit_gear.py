@@ -15,13 +15,14 @@ from wavilex.core.chain.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, Device, Rig, SettingValue
+from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, Device, Rig, SettingValue
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
+MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = ("document", "common_practice", "measured_here", "makers_claim", "guess")
 
 
@@ -99,6 +100,10 @@ def set_fact(rig: Rig, change: Change) -> Applied:
     parts = path.split(".")
     if path == PLAYS_FACT:
         need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
+        return _put_fact(rig, device, path, value, change)
+    if path == SOUND_LAG_FACT:
+        whole = isinstance(value, int) and not isinstance(value, bool) and 0 <= value <= MOST_SOUND_LAG_MS
+        need(value is None or whole, f"sound comes 0 to {MOST_SOUND_LAG_MS} ms late, in whole ms")
         return _put_fact(rig, device, path, value, change)
     need(
         len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,

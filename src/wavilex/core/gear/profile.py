@@ -105,6 +105,7 @@ class Profile(Model):
     plays: makes sound itself. sound: the formats a source sends.
     prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate.
     repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white.
+    most_sound_delay_ms: the most a player of sound can wait for a late picture.
     hdr_modes, video_hdr_modes: modes at which a source sends HDR in games, in films; left out: all it sends.
     """
 
@@ -129,6 +130,7 @@ class Profile(Model):
     hdr_modes: tuple[str, ...] | None = None
     video_hdr_modes: tuple[str, ...] | None = None
     repeats_frames: bool | None = None
+    most_sound_delay_ms: Annotated[int, Field(ge=0, le=10_000)] | None = None
     peak_cd_m2: Annotated[int, Field(ge=1, le=20_000)] | None = None
     newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()

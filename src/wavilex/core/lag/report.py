@@ -1,15 +1,70 @@
-"""A lag session's answers as plain data: per condition, between the first two, against the bound."""
+"""A lag session's answers as plain data: every cell, differences from a baseline, scan-out, kinds of signal, changes.
+
+A cell's name is its screen mode with whatever else differs between the cells. Guesses are told beside, never mixed in.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
-from wavilex.core.lag.summary import BOUNDS_MS, Difference, LagSummary, compare, judge, summarise
+from wavilex.core.chain.rig import Title
+from wavilex.core.lag.difference import Difference, compare, costs, equivalence, ratio
+from wavilex.core.lag.enough import enough
+from wavilex.core.lag.plan import Cell
+from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
+from wavilex.core.lag.regression import Epoch, changes, medians
+from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
+from wavilex.core.lag.signals import shown, timing_of
+from wavilex.core.lag.summary import BOUNDS_MS, UNHURRIED, LagSummary, judge, outliers, summarise
 
 
-def _ms(us: Any) -> float | None:
+@dataclass(frozen=True)
+class Group:
+    """The readings of one cell that count, in µs; guesses apart. epochs: the same by day and firmware."""
+
+    cell: Cell
+    values: tuple[int, ...] = ()
+    guesses: tuple[int, ...] = ()
+    methods: tuple[str, ...] = ()
+    epochs: tuple[Epoch, ...] = ()
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What a report is held against. kind: of the screen; bound_ms: the client's own, None: common practice.
+
+    baseline: the cell's name others are compared with, "" for the first; equivalence_us: no practical change within.
+    strobes: black frames or a flashing light are on.
+    """
+
+    kind: str = "television"
+    bound_ms: int | None = None
+    baseline: str = ""
+    equivalence_us: int = 2000
+    strobes: bool = False
+    titles: Sequence[Title] = field(default=())
+
+    @property
+    def bound(self) -> int:
+        return self.bound_ms or BOUNDS_MS.get(self.kind, 40)
+
+
+def ms(us: Any) -> float | None:
+    """µs as ms, to a µs."""
     return None if us is None else round(float(us) / 1000, 3)
+
+
+def names(groups: Sequence[Group]) -> dict[str, Group]:
+    """Groups by name: the screen mode, and of input, signal and position what differs between them."""
+    differing = [w for w in ("input", "signal", "position") if len({getattr(g.cell, w) for g in groups}) > 1]
+    out: dict[str, Group] = {}
+    for g in groups:
+        cell = replace(g.cell, **{w: "" for w in ("input", "signal", "position") if w not in differing})
+        words = (cell.condition, cell.input, shown(cell.signal), cell.position)
+        out[", ".join(w for w in words if w)] = g
+    return out
 
 
 def summary_data(s: LagSummary | None) -> dict[str, Any] | None:
@@ -17,43 +72,61 @@ def summary_data(s: LagSummary | None) -> dict[str, Any] | None:
     if s is None:
         return None
     return {
-        "n": s.n, "median_ms": _ms(s.median_us), "mean_ms": _ms(s.mean_us), "sd_ms": _ms(s.sd_us),
-        "low_ms": _ms(s.low_us), "high_ms": _ms(s.high_us), "ci_low_ms": _ms(s.ci_low_us),
-        "ci_high_ms": _ms(s.ci_high_us),
+        "n": s.n, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us), "sd_ms": ms(s.sd_us),
+        "low_ms": ms(s.low_us), "high_ms": ms(s.high_us), "ci_low_ms": ms(s.ci_low_us), "ci_high_ms": ms(s.ci_high_us),
+        "quartile_low_ms": ms(s.quartiles_us[0]), "quartile_high_ms": ms(s.quartiles_us[1]), "outliers": s.outliers,
     }  # fmt: skip
 
 
-def lag_report(readings: Mapping[str, Sequence[int]], kind: str, bound_ms: int | None) -> dict[str, Any]:
-    """Conditions in order, each with readings in µs (those discarded left out)."""
-    bound = bound_ms or BOUNDS_MS.get(kind, 40)
-    conditions = []
-    for name, values in readings.items():
-        s = summarise(values)
-        verdict = judge(s, bound, kind) if s else None
-        conditions.append({
-            "condition": name,
-            "summary": summary_data(s),
-            "verdict": verdict.verdict if verdict else None,
-            "sentence": verdict.sentence if verdict else "No reading yet.",
-        })  # fmt: skip
-    taken = [(n, v) for n, v in readings.items() if v]
-    difference = None
-    if len(taken) >= 2:
-        (first, a), (second, b) = taken[0], taken[1]
-        d = compare(a, b)
-        if d is not None:
-            difference = {"from": first, "to": second, **_difference_data(first, second, d)}
+def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> dict[str, Any]:
+    """Everything the readings of a screen say."""
+    named = names(groups)
+    taken = {n: g for n, g in named.items() if g.values}
+    baseline = asked.baseline if asked.baseline in taken else next(iter(taken), "")
     return {
-        "bound_ms": bound,
-        "bound_source": "common practice",
-        "kind": kind,
-        "level_percent": 95,
-        "conditions": conditions,
-        "difference": difference,
-    }
+        "bound_ms": asked.bound, "bound_source": "asked here" if asked.bound_ms else "common practice",
+        "kind": asked.kind, "level_percent": 95,
+        "conditions": [_condition(n, g, asked) for n, g in named.items()],
+        "baseline": baseline, "difference": _first_two(taken),
+        "costs": _costs(taken, baseline, asked),
+        "places": _places(taken, asked), "handling": _handling(taken),
+        "changes": _changes(taken, asked), "titles": _titles(taken, asked),
+    }  # fmt: skip
 
 
-def _difference_data(first: str, second: str, d: Difference) -> dict[str, Any]:
+def _condition(name: str, g: Group, asked: Asked) -> dict[str, Any]:
+    s = summarise(g.values)
+    verdict = judge(s, asked.bound, asked.kind) if s else None
+    told = enough(g.values)
+    guess = summarise(g.guesses)
+    timing = timing_of(g.cell.signal)
+    apart = None
+    if s is not None and timing is not None:
+        p = parts(s.median_us, timing, POSITIONS.get(g.cell.position, POSITIONS["middle"]))
+        held = buffers(p.processing_us, scan_out(timing).frame_us)
+        apart = {"scan_ms": ms(p.scan_us), "processing_ms": ms(p.processing_us), "words": held.words}
+    return {
+        "condition": name, "mode": g.cell.condition, "input": g.cell.input, "signal": g.cell.signal,
+        "position": g.cell.position, "methods": sorted(set(g.methods)),
+        "summary": summary_data(s), "verdict": verdict.verdict if verdict else None,
+        "sentence": verdict.sentence if verdict else "No reading yet.",
+        "enough": told.enough, "more": told.more, "enough_words": told.sentence,
+        "outliers_ms": [ms(g.values[n]) for n in outliers(g.values)][:20],
+        "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
+    }  # fmt: skip
+
+
+def _first_two(taken: Mapping[str, Group]) -> dict[str, Any] | None:
+    pairs = list(taken.items())
+    if len(pairs) < 2:
+        return None
+    (first, a), (second, b) = pairs[0], pairs[1]
+    d = compare(a.values, b.values)
+    return {"from": first, "to": second, **difference_data(first, second, d)} if d else None
+
+
+def difference_data(first: str, second: str, d: Difference) -> dict[str, Any]:
+    """A difference with its interval, in ms, and as a sentence."""
     amount = float(d.medians_us) / 1000
     word = "less" if amount < 0 else "more"
     span = ""
@@ -63,9 +136,105 @@ def _difference_data(first: str, second: str, d: Difference) -> dict[str, Any]:
         low, high = float(d.ci_low_us) / 1000, float(d.ci_high_us) / 1000
         span = f" ({low:+.1f} to {high:+.1f})" if crosses else f" ({edges[0]:.1f} to {edges[1]:.1f})"
     return {
-        "ms": round(amount, 3),
-        "ci_low_ms": _ms(d.ci_low_us),
-        "ci_high_ms": _ms(d.ci_high_us),
+        "ms": round(amount, 3), "ci_low_ms": ms(d.ci_low_us), "ci_high_ms": ms(d.ci_high_us),
         "sentence": f"{second.capitalize()} takes {abs(amount):.1f} ms {word} than {first}{span}.",
         "note": "" if span else "Fewer than six readings in a condition: no interval yet.",
-    }
+    }  # fmt: skip
+
+
+def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[dict[str, Any]]:
+    """Every other cell against the baseline: what it costs, whether that is a change, and as a multiple."""
+    if not baseline:
+        return []
+    base = taken[baseline].values
+    others = {n: g.values for n, g in taken.items() if n != baseline}
+    out = []
+    for c in costs(base, others):
+        same = equivalence(base, others[c.name], asked.equivalence_us)
+        times = ratio(base, others[c.name])
+        out.append({
+            "condition": c.name, "ms": ms(c.difference.medians_us), "ci_low_ms": ms(c.difference.ci_low_us),
+            "ci_high_ms": ms(c.difference.ci_high_us), "p_corrected": round(c.p_corrected, 6), "different": c.different,
+            "decision": same.decision if same else "undecided", "more": same.more if same else None,
+            "sentence": f"{c.name}: {same.sentence}" if same else "",
+            "ratio": round(times.ratio, 3) if times else None,
+            "ratio_low": round(times.ci_low, 3) if times and times.ci_low is not None else None,
+            "ratio_high": round(times.ci_high, 3) if times and times.ci_high is not None else None,
+        })  # fmt: skip
+    return out
+
+
+def _places(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+    """Top to bottom, for every mode and signal measured at two places or more."""
+    by: dict[tuple[str, str, str], dict[str, tuple[int, ...]]] = {}
+    for g in taken.values():
+        if g.cell.position:
+            by.setdefault((g.cell.condition, g.cell.input, g.cell.signal), {})[g.cell.position] = g.values
+    out = []
+    for (condition, socket, signal), values in by.items():
+        timing = timing_of(signal)
+        found = slope(values, timing, strobes=asked.strobes) if timing else None
+        if found is None:
+            continue
+        out.append({
+            "condition": ", ".join(w for w in (condition, socket, shown(signal)) if w), "kind": found.kind,
+            "measured_ms": ms(found.measured_us), "expected_ms": ms(found.expected_us), "words": found.words,
+        })  # fmt: skip
+    return out
+
+
+def _handling(taken: Mapping[str, Group]) -> list[dict[str, Any]]:
+    """Interlaced and low-resolution progressive against progressive of the same mode, input and place."""
+    by: dict[tuple[str, str, str], dict[str, Group]] = {}
+    for g in taken.values():
+        timing = timing_of(g.cell.signal)
+        if timing is None:
+            continue
+        lines = timing.frame_height
+        kind = "interlaced" if timing.interlaced else "low" if lines < 400 else "progressive"
+        by.setdefault((g.cell.condition, g.cell.input, g.cell.position), {}).setdefault(kind, g)
+    out = []
+    for (condition, socket, _), kinds in by.items():
+        if not {"progressive", "interlaced"} <= set(kinds):
+            continue
+        weave = kinds["interlaced"]
+        timing = timing_of(weave.cell.signal)
+        assert timing is not None
+        field_us = 1_000_000 / timing.refresh
+        place = ", ".join(w for w in (condition, socket) if w)
+        found = [interlaced(kinds["progressive"].values, weave.values, field_us)]
+        if "low" in kinds:
+            found.append(low_progressive(kinds["progressive"].values, weave.values, kinds["low"].values, field_us))
+        out += [
+            {"condition": place, "kind": f.kind, "fields": round(f.fields, 2), "words": f.words} for f in found if f
+        ]
+    return out
+
+
+def _changes(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+    """Cells measured on more than one day or firmware: what changed, and when."""
+    out = []
+    for name, g in taken.items():
+        if len(g.epochs) < 2:
+            continue
+        found = changes(g.epochs, asked.equivalence_us)
+        out.append({
+            "condition": name, "alert": any(c.alert for c in found),
+            "epochs": [{"name": n, "median_ms": ms(m), "n": k} for n, m, k in medians(g.epochs)],
+            "sentences": [f"{c.after.name} against {c.before.name}: {c.result.sentence}" for c in found],
+        })  # fmt: skip
+    return out
+
+
+def _titles(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+    """The quickest cell against what each kind of title bears: the bound, or twice it where nobody competes."""
+    best = min(taken.items(), key=lambda x: summarise(x[1].values).median_us, default=None)  # type: ignore[union-attr]
+    out = []
+    for title in asked.titles if best else ():
+        bound = asked.bound * (1 if title.competitive else UNHURRIED)
+        s = summarise(best[1].values) if best else None
+        if s is not None and best is not None:
+            verdict = judge(s, bound, "competitive title" if title.competitive else "title")
+            out.append({"title": title.name, "bound_ms": bound, "condition": best[0], "verdict": verdict.verdict,
+                        "sentence": verdict.sentence})  # fmt: skip
+    return out

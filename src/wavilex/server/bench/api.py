@@ -1,18 +1,22 @@
-"""The bench: sessions, readings as they arrive, the meter."""
+"""The bench: sessions, readings by every method, the meter."""
 
 from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import UTC, datetime
-from typing import Any
+from fractions import Fraction
+from typing import Any, Literal
 
 from django.http import HttpRequest
 from ninja import Field, Router, Schema, Status
 
+from wavilex.core.lag.methods import Taken, camera, reference
+from wavilex.core.lag.plan import Cell
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import hub, services
 from wavilex.server.bench.models import LagSession, Reading
-from wavilex.server.bench.selectors import readings_after, report_of, session_by_uid
+from wavilex.server.bench.selectors import plan_of, readings_after, report_of, session_by_uid
+from wavilex.server.bench.shapes import LagSessionOut, MeterOut, Position
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
@@ -23,94 +27,31 @@ READ = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 WRITE = {**READ, 400: ProblemOut, 403: ProblemOut, 409: ProblemOut, 413: ProblemOut}
 
 
-class ReadingOut(Schema):
-    seq: int
-    condition: str
-    method: str
-    lag_ms: float
-    taken_at: datetime
-    discard: str
-
-
-class SummaryOut(Schema):
-    """In ms; the interval is of the median at 95 %, null below six readings."""
-
-    n: int
-    median_ms: float
-    mean_ms: float
-    sd_ms: float | None
-    low_ms: float
-    high_ms: float
-    ci_low_ms: float | None
-    ci_high_ms: float | None
-
-
-class ConditionOut(Schema):
-    condition: str
-    summary: SummaryOut | None
-    verdict: str | None
-    sentence: str
-
-
-class LagDifference(Schema):
-    from_: str
-    to: str
-    ms: float
-    ci_low_ms: float | None
-    ci_high_ms: float | None
-    sentence: str
-    note: str
-
-
-class LagReport(Schema):
-    bound_ms: int
-    bound_source: str
-    kind: str
-    level_percent: int
-    conditions: list[ConditionOut]
-    difference: LagDifference | None
-
-
-class MeterOut(Schema):
-    meter: str
-    state: str
-    message: str
-    session: str
-    condition: str
-    asked: int
-    taken: int
-
-
-class LagSessionOut(Schema):
-    """`readings` are those after the asked number; `report` is over all of them."""
-
-    uid: str
-    device: str
-    device_label: str
-    warned_at: datetime | None
-    conditions: list[str]
-    readings: list[ReadingOut]
-    report: LagReport
-    meters: list[MeterOut]
-
-
 def _reading(r: Reading) -> dict[str, Any]:
     return {
-        "seq": r.seq, "condition": r.condition, "method": r.method, "lag_ms": r.lag_us / 1000,
-        "taken_at": r.taken_at, "discard": r.discard,
+        "seq": r.seq, "condition": r.condition, "signal": r.signal, "input": r.input, "position": r.position,
+        "method": r.method, "lag_ms": r.lag_us / 1000,
+        "uncertainty_ms": None if r.uncertainty_us is None else r.uncertainty_us / 1000,
+        "taken_at": r.taken_at, "discard": r.discard, "note": r.note,
     }  # fmt: skip
 
 
-def _session(session: LagSession, after: int = 0) -> dict[str, Any]:
+def session_data(session: LagSession, after: int = 0) -> dict[str, Any]:
+    """A session as the page shows it."""
+    session.refresh_from_db()
     device = rig_of(session.job).devices.get(session.device)
     report = report_of(session)
-    if report["difference"]:
-        report["difference"]["from_"] = report["difference"].pop("from")
+    difference = report["difference"]
+    if difference:
+        difference = {**difference, "from_": difference["from"]}
     return {
         "uid": session.uid, "device": session.device, "device_label": device.label if device else session.device,
         "warned_at": session.warned_at, "conditions": session.conditions,
+        "inputs": [p.label for p in device.profile.inputs()] if device else [],
+        "bound_ms": session.bound_ms, "equivalence_ms": session.equivalence_us / 1000, "strobes": session.strobes,
+        "total": session.readings.count(), "plan": plan_of(session),
         "readings": [_reading(r) for r in readings_after(session, after)],
-        "report": report,
+        "report": {**report, "difference": difference},
         "meters": [asdict(hub.status(name)) for name in hub.meters()],
     }  # fmt: skip
 
@@ -122,7 +63,7 @@ class OpenSession(Schema):
 @router.post("/jobs/{job_uid}/lag", auth=editor, operation_id="openLag", response={200: LagSessionOut, **WRITE})
 def open_session(request: HttpRequest, job_uid: str, payload: OpenSession) -> dict[str, Any]:
     """The lag session of a screen; made when there is none."""
-    return _session(services.open_session(job=job_by_uid(job_uid), device=payload.device))
+    return session_data(services.open_session(job=job_by_uid(job_uid), device=payload.device))
 
 
 class SessionRow(Schema):
@@ -139,14 +80,14 @@ def sessions(request: HttpRequest, job_uid: str) -> list[LagSession]:
 @router.get("/lag/{session_uid}", operation_id="readLag", response={200: LagSessionOut, **READ})
 def read_session(request: HttpRequest, session_uid: str, after: int = 0) -> dict[str, Any]:
     """A session with the readings after a number: polled a few times a second while a meter reads."""
-    return _session(session_by_uid(session_uid), after)
+    return session_data(session_by_uid(session_uid), after)
 
 
 @router.post("/lag/{session_uid}/warning", auth=editor, operation_id="acceptWarning",
              response={200: LagSessionOut, **WRITE})  # fmt: skip
 def accept_warning(request: HttpRequest, session_uid: str) -> dict[str, Any]:
     """The flashing-picture warning was read and accepted."""
-    return _session(services.accept_warning(session=session_by_uid(session_uid)))
+    return session_data(services.accept_warning(session=session_by_uid(session_uid)))
 
 
 class NewCondition(Schema):
@@ -157,23 +98,60 @@ class NewCondition(Schema):
              response={200: LagSessionOut, **WRITE})  # fmt: skip
 def add_condition(request: HttpRequest, session_uid: str, payload: NewCondition) -> dict[str, Any]:
     """Another screen mode to measure in."""
-    return _session(services.add_condition(session=session_by_uid(session_uid), condition=payload.condition))
+    return session_data(services.add_condition(session=session_by_uid(session_uid), condition=payload.condition))
 
 
-class TypedReading(Schema):
+class CellIn(Schema):
+    """What readings are of: a screen mode, and where they matter signal, input and place on the glass."""
+
     condition: str = Field(min_length=1, max_length=60)
-    lag_ms: float = Field(gt=0, lt=60_000, strict=True)
+    signal: str = Field(default="", max_length=24)
+    input: str = Field(default="", max_length=60)
+    position: Position = ""
+
+    def cell(self) -> Cell:
+        return Cell(self.signal, self.input, self.condition, self.position)
+
+
+class HandReading(CellIn):
+    """A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps (camera), or
+    reference_ms, screen_ms and refresh_hz (two counters in one picture).
+    """
+
+    method: Literal["typed", "guess", "camera", "reference"] = "typed"
+    lag_ms: float | None = Field(default=None, gt=0, lt=60_000, strict=True)
+    frames: int | None = Field(default=None, ge=1, le=100_000, strict=True)
+    camera_fps: float | None = Field(default=None, gt=0, le=100_000)
+    reference_ms: float | None = Field(default=None, ge=0, lt=100_000_000)
+    screen_ms: float | None = Field(default=None, ge=0, lt=100_000_000)
+    refresh_hz: float | None = Field(default=None, gt=0, le=2000)
+
+
+def _taken(payload: HandReading) -> Taken:
+    """The reading in µs. Raises LagError where the numbers its method needs are not there, or give no lag."""
+    if payload.method == "camera":
+        return camera(payload.frames or 0, Fraction(str(payload.camera_fps or 0)))
+    if payload.method == "reference":
+        return reference(
+            Fraction(str(payload.reference_ms or 0)), Fraction(str(payload.screen_ms or 0)),
+            Fraction(str(payload.refresh_hz or 0)),
+        )  # fmt: skip
+    if payload.lag_ms is None:
+        raise services.no_number()
+    return Taken(max(1, round(payload.lag_ms * 1000)), 0)
 
 
 @router.post("/lag/{session_uid}/readings", auth=editor, operation_id="typeReading",
              response={201: LagSessionOut, **WRITE})  # fmt: skip
-def type_reading(request: HttpRequest, session_uid: str, payload: TypedReading) -> Status[dict[str, Any]]:
-    """A reading typed by hand."""
+def type_reading(request: HttpRequest, session_uid: str, payload: HandReading) -> Status[dict[str, Any]]:
+    """A reading typed by hand, counted off a film, or read off a picture of two counters; or a guess, marked so."""
     session = session_by_uid(session_uid)
-    lag_us = max(1, round(payload.lag_ms * 1000))
-    services.keep_reading(session=session, condition=payload.condition, lag_us=lag_us, method="typed",
-                          taken_at=datetime.now(UTC))  # fmt: skip
-    return Status(201, _session(session))
+    taken = _taken(payload)
+    services.keep_reading(
+        session=session, cell=payload.cell(), lag_us=taken.lag_us, method=payload.method,
+        uncertainty_us=taken.uncertainty_us or None, taken_at=datetime.now(UTC),
+    )  # fmt: skip
+    return Status(201, session_data(session))
 
 
 class Discard(Schema):
@@ -186,13 +164,15 @@ def discard(request: HttpRequest, session_uid: str, seq: int, payload: Discard) 
     """A reading that shall not count, with the reason; an empty reason takes it back in."""
     session = session_by_uid(session_uid)
     services.discard_reading(session=session, seq=seq, reason=payload.reason)
-    return _session(session)
+    return session_data(session)
 
 
-class Take(Schema):
+class Take(CellIn):
+    """settle: wait until the picture is stable; readings until then are kept and do not count."""
+
     meter: str = Field(min_length=1, max_length=40)
-    condition: str = Field(min_length=1, max_length=60)
     count: int = Field(ge=1, le=limits.READINGS_PER_TAKE, strict=True)
+    settle: bool = False
 
 
 @router.post("/lag/{session_uid}/take", auth=editor, operation_id="takeReadings",
@@ -201,11 +181,11 @@ def take(request: HttpRequest, session_uid: str, payload: Take) -> Status[dict[s
     """Let a meter take readings; they appear in the session as they arrive."""
     session = session_by_uid(session_uid)
     services.require_warning(session)
-    device = rig_of(session.job).devices.get(session.device)
-    kind = device.profile.kind if device else "television"
-    if payload.condition not in session.conditions:
-        services.add_condition(session=session, condition=payload.condition)
-    return Status(202, asdict(hub.start(payload.meter, session, payload.condition, payload.count, kind)))
+    cell = payload.cell()
+    if cell.condition not in session.conditions:
+        services.add_condition(session=session, condition=cell.condition)
+    job = hub.Taking(session, cell, payload.count, services.label_of(session, cell), payload.settle)
+    return Status(202, asdict(hub.start(payload.meter, job)))
 
 
 class Meter(Schema):
@@ -216,3 +196,9 @@ class Meter(Schema):
 def stop(request: HttpRequest, payload: Meter) -> dict[str, Any]:
     """Stop a meter; readings taken are kept."""
     return asdict(hub.stop(payload.meter))
+
+
+@router.get("/meters/{meter}/signals", operation_id="meterSignals", response={200: list[str], **READ})
+def signals(request: HttpRequest, meter: str) -> list[str]:
+    """The pictures a meter can send; none where it is at work, or cannot choose."""
+    return hub.signals(meter)

@@ -4,16 +4,25 @@ from __future__ import annotations
 
 from django.db import models
 
+from wavilex.core.lag.methods import METHODS
 from wavilex.server.jobs.models import Job
 
 
 class LagSession(models.Model):
-    """One screen's readings in a job. `device` is the screen's uid; conditions are screen modes in order."""
+    """One screen's readings in a job. `device` is the screen's uid; conditions are screen modes in order.
+
+    baseline: the cell others are held against; bound_ms: the client's own; strobes: its light flashes.
+    """
 
     uid = models.CharField(max_length=40, unique=True)
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="lag_sessions")
     device = models.CharField(max_length=40)
     conditions = models.JSONField(default=list)
+    plan = models.JSONField(default=dict)  # cells in order, readings of each
+    baseline = models.CharField(max_length=160, blank=True, default="")
+    bound_ms = models.PositiveIntegerField(null=True)  # null: common practice
+    equivalence_us = models.PositiveIntegerField(default=2000)
+    strobes = models.BooleanField(default=False)
     warned_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -25,16 +34,25 @@ class LagSession(models.Model):
 
 
 class Reading(models.Model):
-    """`meter_ref` names the meter's own boot and number, so that a resent reading is known; null when typed."""
+    """What it is of: condition, signal, input, position; empty where not said. firmware: the screen's, when taken.
+
+    `meter_ref` names the meter's own boot and number, so that a resent reading is known; null when typed.
+    """
 
     session = models.ForeignKey(LagSession, on_delete=models.CASCADE, related_name="readings")
     seq = models.PositiveIntegerField()
     condition = models.CharField(max_length=60)
-    method = models.CharField(max_length=10, choices=[(m, m) for m in ("meter", "typed")])
+    signal = models.CharField(max_length=200, blank=True, default="")
+    input = models.CharField(max_length=200, blank=True, default="")
+    position = models.CharField(max_length=10, blank=True, default="")
+    firmware = models.CharField(max_length=60, blank=True, default="")
+    method = models.CharField(max_length=10, choices=[(m, m) for m in METHODS])
     lag_us = models.PositiveIntegerField()
+    uncertainty_us = models.PositiveIntegerField(null=True)  # null: not known
     taken_at = models.DateTimeField()
     meter_ref = models.CharField(max_length=60, null=True)  # noqa: DJ001  (null: no meter; unique where given)
     discard = models.CharField(max_length=200, blank=True, default="")
+    note = models.CharField(max_length=200, blank=True, default="")
 
     class Meta:
         ordering = ["seq"]

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
+import threading
+from collections import Counter, OrderedDict
 from typing import Any
 
-from wavilex.core.jobfile import LagRow
-from wavilex.core.lag.report import lag_report
+from django.db.models import Count, Max, Q
+
+from wavilex.core.jobfile import LagRow, ReadingRow
+from wavilex.core.lag.methods import METHOD_NAMES
+from wavilex.core.lag.plan import Cell, seconds
+from wavilex.core.lag.regression import Epoch
+from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.table import Row
 from wavilex.server.bench.models import LagSession, Reading
+from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
+
+_KEPT = tuple(f for f in ReadingRow.model_fields if f != "taken_at")
 
 
 def reading_count(job: Job) -> int:
@@ -26,23 +37,99 @@ def session_by_uid(uid: str) -> LagSession:
 
 
 def readings_after(session: LagSession, after: int) -> list[Reading]:
-    return list(session.readings.filter(seq__gt=after))
+    """Readings after a number, in order; of very many only the latest."""
+    latest = session.readings.filter(seq__gt=after).order_by("-seq")[: limits.READINGS_PER_ANSWER]
+    return list(latest)[::-1]
 
 
-def values_by_condition(session: LagSession) -> dict[str, list[int]]:
-    """Readings in µs by condition, in the session's order, discarded ones left out."""
-    out: dict[str, list[int]] = {c: [] for c in session.conditions}
-    for condition, lag in session.readings.filter(discard="").values_list("condition", "lag_us"):
-        out.setdefault(condition, []).append(lag)
-    return out
+def groups_of(session: LagSession) -> list[Group]:
+    """The session's readings by what they are of: conditions in the session's order, each cell as it first came."""
+    cells: dict[Cell, dict[str, Any]] = {}
+    for condition in session.conditions:
+        cells[Cell(condition=condition)] = _nothing()
+    fields = ("condition", "signal", "input", "position", "method", "lag_us", "taken_at", "firmware")
+    for row in session.readings.filter(discard="").order_by("seq").values_list(*fields):
+        condition, signal, socket, position, method, lag, at, firmware = row
+        kept = cells.setdefault(Cell(signal, socket, condition, position), _nothing())
+        if method == "guess":
+            kept["guesses"].append(lag)
+            continue
+        kept["values"].append(lag)
+        kept["methods"].add(method)
+        kept["epochs"].setdefault((at.date().isoformat(), firmware), []).append(lag)
+    plain = {c.condition for c in cells if c != Cell(condition=c.condition)}
+    return [
+        Group(
+            cell, tuple(k["values"]), tuple(k["guesses"]), tuple(k["methods"]),
+            tuple(Epoch(day, firmware, tuple(v)) for (day, firmware), v in sorted(k["epochs"].items())),
+        )
+        for cell, k in cells.items()
+        if k["values"] or k["guesses"] or cell.condition not in plain
+    ]  # fmt: skip
+
+
+def _nothing() -> dict[str, Any]:
+    return {"values": [], "guesses": [], "methods": set(), "epochs": {}}
+
+
+def asked_of(session: LagSession) -> Asked:
+    """What a session is held against: its own bound, else the profile's, else common practice by the kind of screen."""
+    rig = rig_of(session.job)
+    device = rig.devices.get(session.device)
+    return Asked(
+        device.profile.kind if device else "television",
+        session.bound_ms or (device.profile.lag_bound_ms if device else None),
+        session.baseline, session.equivalence_us, session.strobes, tuple(rig.titles.values()),
+    )  # fmt: skip
+
+
+_reports: OrderedDict[int, tuple[Any, dict[str, Any]]] = OrderedDict()
+_guard = threading.Lock()
 
 
 def report_of(session: LagSession) -> dict[str, Any]:
-    """The session judged: per condition and between the first two."""
+    """The session judged; the same readings are not worked out twice."""
+    asked = asked_of(session)
+    last = session.readings.aggregate(top=Max("seq"), gone=Count("pk", filter=~Q(discard="")))
+    key = (session.uid, last["top"], last["gone"], asked, tuple(session.conditions))
+    with _guard:
+        kept = _reports.get(session.pk)
+    if kept is None or kept[0] != key:
+        kept = (key, lag_report(groups_of(session), asked))
+        with _guard:
+            _reports[session.pk] = kept
+            _reports.move_to_end(session.pk)
+            while len(_reports) > limits.CACHED_RIGS:
+                _reports.popitem(last=False)
+    return kept[1]
+
+
+def plan_of(session: LagSession) -> dict[str, Any] | None:
+    """The plan as it stands: readings taken of each cell, the next one to take, and about how long the rest takes."""
+    if not session.plan:
+        return None
+    count = session.plan["count"]
+    fields = ("condition", "signal", "input", "position")
+    taken = Counter(session.readings.filter(discard="").exclude(method="guess").values_list(*fields))
+    rows = []
+    for data in session.plan["cells"]:
+        cell = Cell(**data)
+        done = min(taken[(cell.condition, cell.signal, cell.input, cell.position)], count)
+        rows.append({**data, "name": cell.name, "taken": done, "count": count})
+    left = [Cell(**{f: r[f] for f in fields}) for r in rows if r["taken"] < count]
+    following = next((n for n, r in enumerate(rows) if r["taken"] < count), None)
+    return {"cells": rows, "next": following, "order": session.plan["order"], "seconds_left": seconds(left, count)}
+
+
+def table_rows(session: LagSession) -> list[Row]:
+    """Every reading of a session as a table holds it."""
     device = rig_of(session.job).devices.get(session.device)
-    kind = device.profile.kind if device else "television"
-    bound = device.profile.lag_bound_ms if device else None
-    return lag_report(values_by_condition(session), kind, bound)
+    label = device.label if device else session.device
+    return [
+        Row(r.taken_at.isoformat().replace("+00:00", "Z"), label, r.input, r.condition, r.signal, r.position, r.method,
+            r.lag_us, bool(r.discard), r.note or r.discard)
+        for r in session.readings.all()
+    ]  # fmt: skip
 
 
 def session_rows(job: Job) -> tuple[LagRow, ...]:
@@ -50,10 +137,11 @@ def session_rows(job: Job) -> tuple[LagRow, ...]:
     known = rig_of(job).devices
     return tuple(
         LagRow.model_validate({
-            "uid": s.uid, "device": s.device, "conditions": s.conditions,
+            "uid": s.uid, "device": s.device, "conditions": s.conditions, "baseline": s.baseline,
+            "bound_ms": s.bound_ms, "equivalence_us": s.equivalence_us, "strobes": s.strobes,
             "readings": [
-                {"seq": r.seq, "condition": r.condition, "method": r.method, "lag_us": r.lag_us,
-                 "taken_at": r.taken_at.isoformat().replace("+00:00", "Z"), "discard": r.discard}
+                {"taken_at": r.taken_at.isoformat().replace("+00:00", "Z"),
+                 **{f: getattr(r, f) for f in _KEPT}}
                 for r in s.readings.all()
             ],
         })
@@ -69,7 +157,6 @@ def lag_rows(job: Job) -> list[dict[str, Any]]:
     for session in job.lag_sessions.all():
         if session.device not in devices:
             continue
-        methods = dict(session.readings.filter(discard="").values_list("condition", "method"))
         for c in report_of(session)["conditions"]:
             s = c["summary"]
             if s is None:
@@ -78,6 +165,6 @@ def lag_rows(job: Job) -> list[dict[str, Any]]:
             rows.append({
                 "device": devices[session.device].label, "condition": c["condition"],
                 "text": f"{s['median_ms']:.1f} ms{span}", "judged": c["sentence"], "count": s["n"],
-                "method": methods.get(c["condition"], "meter"),
+                "method": ", ".join(METHOD_NAMES[m] for m in c["methods"]),
             })  # fmt: skip
     return rows

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+import random
 import uuid
+from collections import Counter
 from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import datetime
+from typing import Literal
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
 from wavilex.core.jobfile import LagRow
+from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
+from wavilex.core.lag.table import Row
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
 
-MOST_CONDITIONS = 12
+MOST_CONDITIONS = 24
 
 
 @transaction.atomic
@@ -62,8 +68,8 @@ def require_warning(session: LagSession) -> None:
 
 @transaction.atomic
 def keep_reading(
-    *, session: LagSession, condition: str, lag_us: int, method: str, meter_ref: str | None = None,
-    taken_at: datetime | None = None,
+    *, session: LagSession, cell: Cell, lag_us: int, method: str, meter_ref: str | None = None,
+    taken_at: datetime | None = None, uncertainty_us: int | None = None, discard: str = "",
 ) -> Reading:  # fmt: skip
     """Keep one reading; the same meter_ref again gives the one that is there."""
     session = LagSession.objects.select_for_update().get(pk=session.pk)
@@ -72,15 +78,65 @@ def keep_reading(
         known = session.readings.filter(meter_ref=meter_ref).first()
         if known is not None:
             return known
-    if condition not in session.conditions:
-        raise ProblemError(422, "no_such_condition", f"{condition!r} is no condition of this session.", "condition")
+    if cell.condition not in session.conditions:
+        raise ProblemError(
+            422, "no_such_condition", f"{cell.condition!r} is no condition of this session.", "condition"
+        )
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
     if last >= limits.READINGS_PER_SESSION:
         raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")
     return session.readings.create(
-        seq=last + 1, condition=condition, method=method, lag_us=lag_us,
-        taken_at=taken_at or timezone.now(), meter_ref=meter_ref,
+        seq=last + 1, condition=cell.condition, signal=cell.signal, input=cell.input, position=cell.position,
+        firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us,
+        taken_at=taken_at or timezone.now(), meter_ref=meter_ref, discard=discard,
     )  # fmt: skip
+
+
+def _firmware(session: LagSession) -> str:
+    """The screen's firmware as it was read, kept with the reading: lag may change with it."""
+    device = rig_of(session.job).devices.get(session.device)
+    return device.firmware if device else ""
+
+
+@transaction.atomic
+def make_plan(*, session: LagSession, wanted: Sequence[Cell], order: Literal["grouped", "random"], count: int) -> None:
+    """Cells to measure, in the order to take them; modes that are new become conditions."""
+    if not 1 <= len(wanted) <= MOST_CELLS:
+        raise ProblemError(422, "too_many_cells", f"A plan has 1 to {MOST_CELLS} cells, this one {len(wanted)}.")
+    for condition in dict.fromkeys(c.condition for c in wanted):
+        session = add_condition(session=session, condition=condition)
+    shuffle = random.SystemRandom().shuffle
+    cells = [asdict(c) for c in ordered(wanted, order, shuffle)]
+    session.plan = {"cells": cells, "count": count, "order": order}
+    session.save(update_fields=["plan"])
+
+
+def set_asked(*, session: LagSession, baseline: str, bound_ms: int | None, equivalence_us: int, strobes: bool) -> None:
+    """What the session is held against."""
+    session.baseline, session.bound_ms = baseline, bound_ms
+    session.equivalence_us, session.strobes = equivalence_us, strobes
+    session.save(update_fields=["baseline", "bound_ms", "equivalence_us", "strobes"])
+
+
+@transaction.atomic
+def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
+    """Readings of a table, added to the session; how many. Rows of other devices must be left out before."""
+    session = LagSession.objects.select_for_update().get(pk=session.pk)
+    require_warning(session)
+    last = session.readings.aggregate(top=Max("seq"))["top"] or 0
+    if last + len(rows) > limits.READINGS_PER_SESSION:
+        raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")
+    for condition in dict.fromkeys(r.condition for r in rows):
+        session = add_condition(session=session, condition=condition)
+    now = timezone.now()
+    Reading.objects.bulk_create(
+        Reading(session=session, seq=last + n, condition=r.condition, signal=r.signal, input=r.input,
+                position=r.position, firmware="", method=r.method, lag_us=r.lag_us,
+                taken_at=datetime.fromisoformat(r.taken_at) if r.taken_at else now,
+                discard=(r.note or "discarded in the table") if r.discarded else "", note=r.note)
+        for n, r in enumerate(rows, 1)
+    )  # fmt: skip
+    return len(rows)
 
 
 def discard_reading(*, session: LagSession, seq: int, reason: str) -> Reading:
@@ -97,10 +153,39 @@ def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
     """Sessions of a job file, inside the caller's transaction. The warning must be accepted anew."""
     for row in rows:
         session = LagSession.objects.create(
-            uid=uuid.uuid4().hex[:16], job=job, device=row.device, conditions=row.conditions
-        )
+            uid=uuid.uuid4().hex[:16], job=job, device=row.device, conditions=row.conditions, baseline=row.baseline,
+            bound_ms=row.bound_ms, equivalence_us=row.equivalence_us, strobes=row.strobes,
+        )  # fmt: skip
         Reading.objects.bulk_create(
-            Reading(session=session, seq=r.seq, condition=r.condition, method=r.method, lag_us=r.lag_us,
-                    taken_at=datetime.fromisoformat(r.taken_at), discard=r.discard)
+            Reading(session=session, taken_at=datetime.fromisoformat(r.taken_at),
+                    **r.model_dump(exclude={"taken_at"}))
             for r in row.readings
         )  # fmt: skip
+
+
+def drop_plan(*, session: LagSession) -> None:
+    """Measure without a plan; readings stay."""
+    session.plan = {}
+    session.save(update_fields=["plan"])
+
+
+def no_number() -> ProblemError:
+    return ProblemError(422, "no_number", "A typed reading or a guess needs lag_ms.", "lag_ms")
+
+
+def label_of(session: LagSession, cell: Cell) -> str:
+    """What the meter is told the next readings are of: kind of screen, mode, analogue or not, place."""
+    device = rig_of(session.job).devices.get(session.device)
+    if device is None:
+        return f"television {cell.condition} {cell.position}".strip()
+    port = next((p for p in device.profile.inputs() if p.label == cell.input), None)
+    words = [device.profile.kind, cell.condition, "analogue" if port and port.kind == "analogue" else "", cell.position]
+    return " ".join(w for w in words if w)
+
+
+def own_rows(session: LagSession, rows: Sequence[Row]) -> tuple[list[Row], Counter[str]]:
+    """Rows of the session's screen (by its name or uid), and how many there are of others, by name."""
+    device = rig_of(session.job).devices.get(session.device)
+    known = {session.device, device.label if device else session.device}
+    strange = Counter(r.device for r in rows if r.device not in known)
+    return [r for r in rows if r.device in known], strange

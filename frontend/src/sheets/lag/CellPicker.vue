@@ -1,0 +1,82 @@
+<script setup lang="ts">
+// What the readings are of: the screen mode, and where they matter the signal, the input, the place on the glass.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { api, ask, type LagCell } from '../../api/client'
+import { mayEdit } from '../../app/session'
+import { usedLag } from './useLag'
+
+const cell = defineModel<LagCell>({ required: true })
+const { session, meter, busy, addCondition } = usedLag()
+const fresh = ref('')
+const { data: signals } = useQuery({
+  queryKey: computed(() => ['signals', meter.value?.meter]),
+  queryFn: () =>
+    ask(api.GET('/api/v1/meters/{meter}/signals', { params: { path: { meter: meter.value?.meter ?? '' } } })),
+  enabled: computed(() => !!meter.value && !busy.value),
+  staleTime: Infinity,
+})
+const POSITIONS = ['', 'top', 'middle', 'bottom'] as const
+const set = (change: Partial<LagCell>) => (cell.value = { ...cell.value, ...change })
+const value = (event: Event) => (event.target as HTMLSelectElement).value
+async function add() {
+  const name = fresh.value.trim()
+  if (name && (await addCondition(name))) {
+    set({ condition: name })
+    fresh.value = ''
+  }
+}
+</script>
+
+<template>
+  <div class="row conditions" role="group" aria-label="Screen mode">
+    <button
+      v-for="c in session?.conditions"
+      :key="c"
+      :aria-pressed="c === cell.condition"
+      :class="{ on: c === cell.condition }"
+      @click="set({ condition: c })"
+    >
+      {{ c }}
+    </button>
+    <form v-if="mayEdit()" class="row" @submit.prevent="add">
+      <label class="sr" for="new-condition">Another screen mode</label>
+      <input id="new-condition" v-model="fresh" placeholder="another mode" maxlength="60" />
+    </form>
+  </div>
+  <div class="row more">
+    <label for="cell-signal">signal</label>
+    <select id="cell-signal" :value="cell.signal" @change="set({ signal: value($event) })">
+      <option value="">as it is</option>
+      <option v-for="s in signals ?? []" :key="s" :value="s">{{ s }}</option>
+    </select>
+    <label for="cell-input">input</label>
+    <select id="cell-input" :value="cell.input" @change="set({ input: value($event) })">
+      <option value="">as it is</option>
+      <option v-for="i in session?.inputs" :key="i" :value="i">{{ i }}</option>
+    </select>
+    <label for="cell-position">place</label>
+    <select
+      id="cell-position"
+      :value="cell.position"
+      @change="set({ position: value($event) as LagCell['position'] })"
+    >
+      <option v-for="p in POSITIONS" :key="p" :value="p">{{ p || 'not said' }}</option>
+    </select>
+  </div>
+</template>
+
+<style scoped>
+.conditions button.on {
+  background: var(--ink);
+  color: var(--paper);
+  border-color: var(--ink);
+}
+#new-condition {
+  width: 130px;
+}
+.more {
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+// What each setting costs against a baseline, and whether that is a change at all.
+import { computed, defineAsyncComponent } from 'vue'
+
+import { mayEdit } from '../../app/session'
+import { tornado } from './figures'
+import { usedLag } from './useLag'
+
+const FigureChart = defineAsyncComponent(() => import('../../shared/FigureChart.vue'))
+const lag = usedLag()
+const { session } = lag
+const report = computed(() => session.value?.report ?? null)
+const taken = computed(() => report.value?.conditions.filter((c) => c.summary) ?? [])
+const figure = computed(() =>
+  report.value?.costs.length ? tornado(report.value, session.value?.equivalence_ms ?? 2) : null,
+)
+const ROW_PX = 30
+const DECISIONS = { same: 'no practical change', changed: 'changed', undecided: 'undecided' } as const
+function hold(change: {
+  baseline?: string
+  bound_ms?: number | null
+  equivalence_ms?: number
+  strobes?: boolean
+}) {
+  const s = session.value
+  if (!s) return
+  void lag.holdAgainst({
+    baseline: s.report.baseline,
+    bound_ms: s.bound_ms,
+    equivalence_ms: s.equivalence_ms,
+    strobes: s.strobes,
+    ...change,
+  })
+}
+const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
+const number = (event: Event) => Number(value(event).replace(',', '.'))
+const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
+</script>
+
+<template>
+  <section v-if="session && report" aria-label="What it costs">
+    <p class="row">
+      <label for="baseline">held against</label>
+      <select
+        id="baseline"
+        :value="report.baseline"
+        :disabled="!mayEdit()"
+        @change="hold({ baseline: value($event) })"
+      >
+        <option v-for="c in taken" :key="c.condition" :value="c.condition">{{ c.condition }}</option>
+      </select>
+      <label for="within">no practical change within ±</label>
+      <input
+        id="within"
+        class="short"
+        inputmode="decimal"
+        :value="session.equivalence_ms"
+        :disabled="!mayEdit()"
+        @change="hold({ equivalence_ms: number($event) })"
+      />
+      <span class="small">ms</span>
+      <label for="bound">the client’s own bound</label>
+      <input
+        id="bound"
+        class="short"
+        inputmode="numeric"
+        :value="session.bound_ms ?? ''"
+        :placeholder="String(report.bound_ms)"
+        :disabled="!mayEdit()"
+        @change="hold({ bound_ms: value($event) ? Math.round(number($event)) : null })"
+      />
+      <span class="small">ms</span>
+    </p>
+    <p v-if="!report.costs.length" class="empty">
+      <b>Nothing to compare yet.</b> Take six readings or more in two modes, signals or settings: each other
+      one is then held against the one chosen here.
+    </p>
+    <template v-else>
+      <FigureChart
+        v-if="figure"
+        :option="figure"
+        :label="report.costs.map((c) => c.sentence).join('; ')"
+        :height="66 + ROW_PX * report.costs.length"
+      />
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>against {{ report.baseline }}</th>
+            <th>costs</th>
+            <th>decided</th>
+            <th>as a multiple</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in report.costs" :key="c.condition">
+            <td>
+              <b>{{ c.condition }}</b>
+            </td>
+            <td class="fig">
+              {{ c.ms.toFixed(1) }} ms
+              <small v-if="c.ci_low_ms !== null"
+                >{{ c.ci_low_ms.toFixed(1) }} to {{ c.ci_high_ms?.toFixed(1) }}</small
+              >
+            </td>
+            <td>
+              <b>{{ DECISIONS[c.decision] }}</b>
+              <small>{{ c.sentence.slice(c.condition.length + 2) }}</small>
+            </td>
+            <td class="fig">
+              {{ times(c.ratio) }}
+              <small v-if="c.ratio_low !== null">{{ times(c.ratio_low) }} to {{ times(c.ratio_high) }}</small>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small quiet">
+        Looking at {{ report.costs.length }} at once finds differences by chance: intervals of costs are
+        widened for that (Bonferroni), and p-values corrected by Holm’s rule. “No practical change” needs the
+        90 % interval wholly within ±{{ session.equivalence_ms }} ms; dashed bars are undecided.
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.short {
+  width: 60px;
+}
+td small {
+  display: block;
+  color: var(--ink-2);
+  font-weight: 400;
+}
+</style>

@@ -1,0 +1,74 @@
+"""Commands about lag readings in a CSV file."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from wavilex.cli.commands import say
+from wavilex.core.lag.methods import LagError
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+
+def _groups(name: str) -> tuple[Mapping[str, Sequence[int]], list[dict[str, Any]]]:
+    """Readings by what they are of, and the rows that were refused. Raises LagError."""
+    from wavilex.core.lag.table import by_group, read_table
+
+    try:
+        text = sys.stdin.read() if name == "-" else Path(name).read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise LagError(f"cannot be read: {error}", where=name) from None
+    rows, refused = read_table(text)
+    return by_group(rows), [{"line": r.line, "why": r.why} for r in refused]
+
+
+def summary(a: argparse.Namespace) -> int:
+    """`wavilex lag summary`: per condition n, median, mean, sd and the interval of the median, in ms."""
+    from wavilex.core.lag.report import ms
+    from wavilex.core.lag.summary import summarise
+
+    groups, refused = _groups(a.file)
+    found = {}
+    for name, values in groups.items():
+        s = summarise(values)
+        if s is not None:
+            found[name] = {"n": s.n, "median": ms(s.median_us), "mean": ms(s.mean_us), "sd": ms(s.sd_us),
+                           "ci_low": ms(s.ci_low_us), "ci_high": ms(s.ci_high_us)}  # fmt: skip
+    lines = []
+    for name, row in found.items():
+        span = f", {row['ci_low']:.1f} to {row['ci_high']:.1f} at 95 %" if row["ci_low"] is not None else ""
+        lines.append(f"{name}: median {row['median']:.1f} ms of {row['n']}{span}")
+    lines += [f"line {r['line']} refused: {r['why']}" for r in refused]
+    say({"unit": "ms", "conditions": found, "refused": refused}, "\n".join(lines) or "no readings", a.json)
+    return 0 if found else 1
+
+
+def compare(a: argparse.Namespace) -> int:
+    """`wavilex lag compare`: how much later B is than A, and whether that is a change."""
+    from wavilex.core.lag.difference import compare as differ
+    from wavilex.core.lag.difference import equivalence, ratio
+    from wavilex.core.lag.report import difference_data
+
+    groups, refused = _groups(a.file)
+    for name in (a.a, a.b):
+        if not groups.get(name):
+            known = ", ".join(n for n, v in groups.items() if v) or "none"
+            raise LagError(f"no readings of {name!r}; there are {known}", where=a.file)
+    first, second = groups[a.a], groups[a.b]
+    d = differ(first, second)
+    same = equivalence(first, second, round(a.within * 1000))
+    times = ratio(first, second)
+    assert d is not None
+    assert same is not None
+    assert times is not None
+    data = {
+        **difference_data(a.a, a.b, d), "from": a.a, "to": a.b, "within_ms": a.within, "decision": same.decision,
+        "more": same.more, "decided": same.sentence,
+        "ratio": {"of_medians": times.ratio, "ci_low": times.ci_low, "ci_high": times.ci_high}, "refused": refused,
+    }  # fmt: skip
+    say(data, f"{data['sentence']}\n{same.sentence[0].upper()}{same.sentence[1:]}.", a.json)
+    return 0

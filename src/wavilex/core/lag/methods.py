@@ -1,0 +1,52 @@
+"""Ways of taking a reading besides the meter: camera frames, two counters in one picture. Each with its uncertainty."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from wavilex.core.errors import WavilexError
+
+METHODS = ("meter", "camera", "reference", "typed", "guess")
+MEASURED = ("meter", "camera", "reference", "typed")
+METHOD_NAMES = {
+    "meter": "meter", "camera": "camera frames", "reference": "two counters in one picture",
+    "typed": "typed", "guess": "a guess",
+}  # fmt: skip
+
+
+class LagError(WavilexError):
+    """Counts that give no lag."""
+
+    code = "lag_impossible"
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A reading in µs and how far it may be off to each side, in µs."""
+
+    lag_us: int
+    uncertainty_us: int
+
+
+def camera(frames: int, camera_fps: Fraction | int) -> Taken:
+    """From frames counted between act and light at a camera's rate: off by up to a camera frame, one end and the
+    other half each (the act and the light both fall somewhere inside a frame). Raises LagError.
+    """
+    rate = Fraction(camera_fps)
+    if frames < 1 or rate <= 0:
+        raise LagError("count at least one frame, at a camera rate over 0")
+    frame_us = 1_000_000 / rate
+    return Taken(round(frames * frame_us), round(frame_us))
+
+
+def reference(reference_ms: Fraction | float, screen_ms: Fraction | float, refresh_hz: Fraction | int) -> Taken:
+    """From two counters photographed together: the reference runs ahead of the screen by its lag. Off by up to one
+    refresh of each counter; both show the last refresh begun. Raises LagError where the screen is ahead.
+    """
+    lag_us = round((Fraction(reference_ms) - Fraction(screen_ms)) * 1000)
+    if lag_us <= 0:
+        raise LagError("the reference must read more than the screen: are the two the right way round?")
+    if Fraction(refresh_hz) <= 0:
+        raise LagError("a refresh rate over 0 is needed")
+    return Taken(lag_us, round(1_000_000 / Fraction(refresh_hz)))

@@ -1,0 +1,34 @@
+"""Test signals by name: modes as elsewhere, and interlaced ones (`1920x1080i@60`)."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from wavilex.core.errors import TimingError
+from wavilex.core.video.codes import usual_timing
+from wavilex.core.video.cta import VICS, cta_timing
+from wavilex.core.video.signal import mode_name
+from wavilex.core.video.timing import Timing
+
+
+@lru_cache(maxsize=256)
+def timing_of(signal: str) -> Timing | None:
+    """The timing a test signal usually has: its CTA code where there is one. None where its name is no mode."""
+    for vic in VICS:
+        timing = cta_timing(vic)
+        if timing.mode == signal:
+            return timing
+    try:
+        return usual_timing(signal) if signal else None
+    except TimingError:
+        return None
+
+
+def shown(signal: str) -> str:
+    """A signal's name for people (`1080i60`); as it was written where it is no mode."""
+    timing = timing_of(signal)
+    if timing is None:
+        return signal
+    if timing.interlaced:
+        return f"{timing.frame_height}i{timing.nominal_hz}"
+    return mode_name(signal)

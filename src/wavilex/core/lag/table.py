@@ -1,0 +1,150 @@
+"""Readings as CSV, in and out; each refused row is told with its line and reason, the others are kept."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
+from io import StringIO
+
+from wavilex.core.lag.methods import METHODS, LagError
+from wavilex.core.lag.scanout import POSITIONS
+
+COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
+_NEEDED = ("device", "condition", "lag_ms")
+_TIME = "2026-11-25T14:03:22Z"
+_YES, _NO = ("yes", "true", "1"), ("", "no", "false", "0")
+MOST_LAG_MS = 60_000
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One reading as a table holds it. taken_at: ISO 8601 in UTC, "" where not said."""
+
+    taken_at: str
+    device: str
+    input: str
+    condition: str
+    signal: str
+    position: str
+    method: str
+    lag_us: int
+    discarded: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Refused:
+    """A row that was not taken: its line in the file, from 1, and why."""
+
+    line: int
+    why: str
+
+
+def read_table(text: str) -> tuple[list[Row], list[Refused]]:
+    """Rows taken and rows refused. Raises LagError when it is no such table at all."""
+    reader = csv.reader(StringIO(text.removeprefix("\ufeff")))
+    try:
+        header = [h.strip().lower() for h in next(reader)]
+    except (StopIteration, csv.Error):
+        raise LagError("the file is empty: its first line names the columns", where="line 1") from None
+    missing = [c for c in _NEEDED if c not in header]
+    if missing:
+        raise LagError(f"the first line must name {', '.join(missing)}; all columns are {','.join(COLUMNS)}",
+                       where="line 1")  # fmt: skip
+    rows: list[Row] = []
+    refused: list[Refused] = []
+    try:
+        for values in reader:
+            if not any(v.strip() for v in values):
+                continue
+            if len(values) != len(header):
+                refused.append(
+                    Refused(reader.line_num, f"has {len(values)} values where the first line names {len(header)}")
+                )
+                continue
+            try:
+                rows.append(_row(dict(zip(header, (v.strip() for v in values), strict=True))))
+            except LagError as error:
+                refused.append(Refused(reader.line_num, error.message))
+    except csv.Error as error:
+        refused.append(Refused(reader.line_num, f"not readable from here on: {error}"))
+    return rows, refused
+
+
+def _row(said: dict[str, str]) -> Row:
+    for name in ("device", "condition"):
+        if not said.get(name) or len(said[name]) > 60:
+            raise LagError(f"{name} must be a text of 1 to 60 characters")
+    for name in ("input", "signal", "note"):
+        if len(said.get(name, "")) > 200:
+            raise LagError(f"{name} is longer than 200 characters")
+    position = said.get("position", "")
+    if position and position not in POSITIONS:
+        raise LagError(f"position is {', '.join(POSITIONS)} or nothing, not {position!r}")
+    method = said.get("method", "") or "typed"
+    if method not in METHODS:
+        raise LagError(f"method is {', '.join(METHODS)}, not {method!r}")
+    discarded = said.get("discarded", "").lower()
+    if discarded not in (*_YES, *_NO):
+        raise LagError(f"discarded is yes or no, not {discarded!r}")
+    return Row(
+        _time(said.get("taken_at", "")), said["device"], said.get("input", ""), said["condition"],
+        said.get("signal", ""), position, method, lag_us(said["lag_ms"]), discarded in _YES, said.get("note", ""),
+    )  # fmt: skip
+
+
+def lag_us(text: str) -> int:
+    """A lag typed in ms, as whole µs. Raises LagError."""
+    try:
+        value = Decimal(text.replace(",", "."))
+    except InvalidOperation:
+        raise LagError(f"lag_ms is a number of ms, not {text!r}") from None
+    if not value.is_finite() or not 0 < value < MOST_LAG_MS:
+        raise LagError(f"lag_ms lies between 0 and {MOST_LAG_MS}, not {text!r}")
+    us = int((value * 1000).to_integral_value())
+    if us < 1:
+        raise LagError("lag_ms is under a microsecond")
+    return us
+
+
+def _time(text: str) -> str:
+    """A time in UTC as it will be kept; checked by its shape and ranges, no calendar needed here."""
+    if not text:
+        return ""
+    plain = text.replace(" ", "T").removesuffix("Z").removesuffix("+00:00")
+    date, _, clock = plain.partition("T")
+    numbers = [*date.split("-"), *clock.partition(".")[0].split(":")]
+    limits = (9999, 12, 31, 23, 59, 59)
+    good = len(numbers) == 6 and all(
+        n.isascii() and n.isdigit() and int(n) <= most for n, most in zip(numbers, limits, strict=True)
+    )
+    if not good or int(numbers[1]) < 1 or int(numbers[2]) < 1:
+        raise LagError(f"taken_at is a time in UTC like {_TIME}, not {text!r}")
+    return f"{plain}Z"
+
+
+def write_table(rows: Iterable[Row]) -> str:
+    """The rows as CSV (RFC 4180), lag in ms to a µs."""
+    out = StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for r in rows:
+        lag = Decimal(r.lag_us) / 1000
+        writer.writerow([r.taken_at, r.device, r.input, r.condition, r.signal, r.position, r.method, f"{lag:f}",
+                         "yes" if r.discarded else "no", r.note])  # fmt: skip
+    return out.getvalue()
+
+
+def by_group(rows: Sequence[Row]) -> dict[str, list[int]]:
+    """Readings that count, in µs, by what they are of: parts alike in all rows are left out of the name."""
+    names = ("device", "input", "signal", "position")
+    differing = [n for n in names if len({getattr(r, n) for r in rows}) > 1]
+    out: dict[str, list[int]] = {}
+    for r in rows:
+        name = ", ".join(w for w in (r.condition, *(getattr(r, n) for n in differing)) if w)
+        out.setdefault(name, [])
+        if not r.discarded and r.method != "guess":
+            out[name].append(r.lag_us)
+    return out

@@ -1,0 +1,105 @@
+"""The bench's plan, what it is held against, its readings as a table, and what they mean for a run."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Query, Router, Schema
+
+from wavilex.core.lag.plan import cells
+from wavilex.core.lag.table import read_table, write_table
+from wavilex.server.accounts.roles import editor
+from wavilex.server.bench import services
+from wavilex.server.bench.api import READ, WRITE, session_data
+from wavilex.server.bench.selectors import session_by_uid, table_rows
+from wavilex.server.bench.shapes import BudgetOut, LagSessionOut, Position, ReadingsTaken
+from wavilex.server.bench.sums import budget_of
+from wavilex.server.config import limits
+from wavilex.server.jobs.api import at_run
+
+router = Router()
+
+
+class PlanIn(Schema):
+    """Every combination is a cell. count: readings of each. order: grouped spares re-syncs, random spreads drift."""
+
+    conditions: list[str] = Field(min_length=1, max_length=12)
+    signals: list[str] = Field(default=[], max_length=12)
+    inputs: list[str] = Field(default=[], max_length=8)
+    positions: list[Position] = Field(default=[], max_length=3)
+    count: int = Field(default=12, ge=1, le=limits.READINGS_PER_TAKE, strict=True)
+    order: Literal["grouped", "random"] = "grouped"
+
+
+@router.post("/lag/{session_uid}/plan", auth=editor, operation_id="planLag", response={200: LagSessionOut, **WRITE})
+def plan(request: HttpRequest, session_uid: str, payload: PlanIn) -> dict[str, Any]:
+    """What to measure, in the order to take it; an earlier plan is replaced, its readings stay."""
+    session = session_by_uid(session_uid)
+    wanted = cells(payload.conditions, payload.signals, payload.inputs, payload.positions)
+    services.make_plan(session=session, wanted=wanted, order=payload.order, count=payload.count)
+    return session_data(session)
+
+
+@router.delete("/lag/{session_uid}/plan", auth=editor, operation_id="dropLagPlan",
+               response={200: LagSessionOut, **WRITE})  # fmt: skip
+def drop_plan(request: HttpRequest, session_uid: str) -> dict[str, Any]:
+    """Measure without a plan; readings stay."""
+    session = session_by_uid(session_uid)
+    services.drop_plan(session=session)
+    return session_data(session)
+
+
+class AskedIn(Schema):
+    """baseline: the cell's name others are held against; bound_ms null: common practice; strobes: the light flashes."""
+
+    baseline: str = Field(default="", max_length=160)
+    bound_ms: int | None = Field(default=None, ge=1, le=1000)
+    equivalence_ms: float = Field(default=2, gt=0, le=1000)
+    strobes: bool = False
+
+
+@router.post("/lag/{session_uid}/asked", auth=editor, operation_id="askLag", response={200: LagSessionOut, **WRITE})
+def asked(request: HttpRequest, session_uid: str, payload: AskedIn) -> dict[str, Any]:
+    """What the session is held against."""
+    session = session_by_uid(session_uid)
+    services.set_asked(
+        session=session, baseline=payload.baseline, bound_ms=payload.bound_ms,
+        equivalence_us=max(1, round(payload.equivalence_ms * 1000)), strobes=payload.strobes,
+    )  # fmt: skip
+    return session_data(session)
+
+
+@router.get("/lag/{session_uid}/readings.csv", operation_id="exportReadings", response={200: str, **READ})
+def export(request: HttpRequest, session_uid: str) -> HttpResponse:
+    """Every reading of a session as CSV."""
+    session = session_by_uid(session_uid)
+    response = HttpResponse(write_table(table_rows(session)), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="lag-{session.device[:40]}.csv"'
+    return response
+
+
+class TableText(Schema):
+    text: str = Field(max_length=limits.BODY_BYTES)
+
+
+@router.post("/lag/{session_uid}/readings.csv", auth=editor, operation_id="importReadings",
+             response={200: ReadingsTaken, **WRITE})  # fmt: skip
+def take_table(request: HttpRequest, session_uid: str, payload: TableText) -> dict[str, Any]:
+    """Readings of a CSV text, row by row: those of this screen are taken, each other row is told with its reason."""
+    session = session_by_uid(session_uid)
+    rows, refused = read_table(payload.text)
+    own, strange = services.own_rows(session, rows)
+    taken = services.take_table(session=session, rows=own)
+    report = [{"line": r.line, "why": r.why} for r in refused]
+    report += [{"line": 0, "why": f"{n} of another device: {name}"} for name, n in strange.items()]
+    return {"taken": taken, "refused": report, "session": session_data(session)}
+
+
+@router.get("/jobs/{job_uid}/runs/{run_uid}/lag-budget", operation_id="lagBudget", response={200: BudgetOut, **READ})
+def lag_budget(
+    request: HttpRequest, job_uid: str, run_uid: str, condition: str = "", fps: int | None = Query(None, ge=1, le=1000)
+) -> dict[str, Any]:
+    """A run's lag part by part, and its sound against its picture. condition: a screen mode, else the quickest."""
+    job, layer, run = at_run(job_uid, run_uid, "plan")
+    return budget_of(job, layer, run, condition, fps)

@@ -1,0 +1,55 @@
+"""What a screen's readings mean for a run: the lag of the whole chain, and sound against picture."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Any
+
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import SOUND_LAG_FACT, Run
+from wavilex.core.chain.sound import sound_of
+from wavilex.core.lag.budget import budget, budget_data, lip_sync
+from wavilex.core.lag.report import Group, ms
+from wavilex.core.lag.summary import median
+from wavilex.server.bench.selectors import groups_of
+from wavilex.server.jobs import models
+
+
+def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int | None) -> dict[str, Any]:
+    """The budget of a run with what was measured at its screen."""
+    result = run_result(layer, run)
+    session = job.lag_sessions.filter(device=run.sink).first()
+    port = layer.rig.devices[run.sink].profile.port(result.path[-1].inp.port) if result.path else None
+    by = _by_condition(groups_of(session) if session else [], port.label if port else "")
+    quickest = min(by, key=lambda c: by[c], default="")
+    chosen = condition if condition in by else quickest
+    screen_us = by.get(chosen)
+    words = f"median in {chosen}" if screen_us is not None else ""
+    best = sound_of(layer, result).best if result.path else None
+    plays = layer.rig.devices[best.device] if best else None
+    fact = layer.rig.facts.get((plays.uid, SOUND_LAG_FACT)) if plays else None
+    sound_us = Fraction(fact.value * 1000) if fact else None
+    most = plays.profile.most_sound_delay_ms if plays else None
+    rows = []
+    for name, picture in by.items():
+        found = lip_sync(picture, sound_us, plays.label if plays else "what plays it", most)
+        rows.append({
+            "condition": name, "picture_ms": ms(picture), "sound_ms": ms(sound_us), "verdict": found.verdict,
+            "delay_ms": found.delay_ms, "words": found.words,
+        })  # fmt: skip
+    return {
+        **budget_data(budget(layer, result, screen_us, words, fps)), "condition": chosen,
+        "plays": plays.label if plays else "", "plays_device": plays.uid if plays else "",
+        "sound_lag_ms": fact.value if fact else None, "lip_sync": rows,
+    }  # fmt: skip
+
+
+def _by_condition(groups: list[Group], socket: str) -> dict[str, Fraction]:
+    """A screen mode's median at mid-screen: of the run's own input where it was measured, else of any."""
+    out: dict[str, Fraction] = {}
+    for fits in (lambda g: not g.cell.input, lambda g: g.cell.input == socket):
+        for g in groups:
+            if g.values and g.cell.position in ("", "middle") and fits(g):
+                out[g.cell.condition] = median(g.values)
+    return out

@@ -1,0 +1,453 @@
+"""Judging lag: equivalence, many settings, ratios, scan-out, kinds of signal, regression, methods, plans, tables."""
+
+from __future__ import annotations
+
+import random
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+
+from wavilex.core.lag.budget import lip_sync
+from wavilex.core.lag.difference import (
+    EQUIVALENCE_LEVEL,
+    compare,
+    costs,
+    equivalence,
+    holm,
+    nth_difference,
+    ratio,
+)
+from wavilex.core.lag.enough import enough, readings_for, settled
+from wavilex.core.lag.methods import LagError, camera, reference
+from wavilex.core.lag.plan import Cell, cells, ordered, resyncs
+from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
+from wavilex.core.lag.regression import Epoch, changes
+from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.scanout import parts, scan_out, slope
+from wavilex.core.lag.signals import shown, timing_of
+from wavilex.core.lag.summary import median_interval_rank, outliers, summarise
+from wavilex.core.lag.table import COLUMNS, by_group, read_table, write_table
+from wavilex.core.video.codes import parse_timing
+
+
+def sample(middle_us: int, spread_us: int, n: int, seed: int = 1) -> list[int]:
+    rnd = random.Random(seed)
+    return [max(1, round(rnd.gauss(middle_us, spread_us))) for _ in range(n)]
+
+
+# --- summary and its interval
+
+
+@pytest.mark.parametrize("n", [6, 8, 12, 20, 40, 150, 299, 300, 301, 500, 3000, 100_000])
+def test_the_rank_agrees_with_scipys_binomial_also_for_many(n: int) -> None:
+    """Reference: scipy.stats.binom; exact fractions up to 300, its quantile beyond."""
+    rank = median_interval_rank(n)
+    assert rank is not None
+    assert 1 - 2 * stats.binom.cdf(rank - 1, n, 0.5) >= 0.95
+    assert 1 - 2 * stats.binom.cdf(rank, n, 0.5) < 0.95
+
+
+@settings(max_examples=60)
+@given(st.lists(st.integers(500, 200_000), min_size=2, max_size=60))
+def test_quartiles_and_outliers_agree_with_numpy_and_scipy(values: list[int]) -> None:
+    """References: numpy.quantile (linear); scipy.stats.median_abs_deviation scaled to a normal distribution."""
+    s = summarise(values)
+    assert s is not None
+    assert [float(q) for q in s.quartiles_us] == pytest.approx(list(np.quantile(values, [0.25, 0.75])))
+    mad = stats.median_abs_deviation(values)
+    if len(values) >= 6 and mad:
+        distance = np.abs(np.array(values) - np.median(values)) / (1.4826 * mad)
+        expected = [n for n, d in enumerate(distance) if d > 3.5]
+        near = any(abs(d - 3.5) < 1e-9 for d in distance)
+        assert near or outliers(values) == expected
+
+
+@pytest.mark.parametrize("n", [8, 12, 20, 40])
+def test_the_intervals_real_coverage_is_what_it_says(n: int) -> None:
+    """2,000 simulated sets of skewed, drifting-free readings: the interval holds the true median in at least 95 % of
+    them, within sampling error (three standard errors of 2,000 trials).
+    """
+    rnd = np.random.default_rng(n)
+    held = 0
+    runs = 2000
+    true = 9000 + 2500 * np.exp(0)  # median of the lognormal part is 1
+    for _ in range(runs):
+        values = np.rint(9000 + 2500 * rnd.lognormal(0, 0.6, n)).astype(int).tolist()
+        s = summarise(values)
+        assert s is not None
+        assert s.ci_low_us is not None
+        assert s.ci_high_us is not None
+        held += s.ci_low_us <= true <= s.ci_high_us
+    coverage = held / runs
+    print(f"coverage of the median's interval at n = {n}: {coverage:.3f}")
+    assert coverage >= 0.95 - 3 * (0.95 * 0.05 / runs) ** 0.5
+
+
+# --- differences
+
+
+@settings(max_examples=80)
+@given(
+    st.lists(st.integers(1, 10**6), min_size=1, max_size=30), st.lists(st.integers(1, 10**6), min_size=1, max_size=30),
+    st.data(),
+)  # fmt: skip
+def test_a_difference_by_rank_is_the_one_in_the_sorted_list(a: list[int], b: list[int], data: st.DataObject) -> None:
+    """Brute force over all pairs, against the search that never holds them all."""
+    from wavilex.core.lag import difference
+
+    k = data.draw(st.integers(1, len(a) * len(b)))
+    expected = sorted(y - x for x in a for y in b)[k - 1]
+    assert nth_difference(a, b, k) == expected
+    small, difference._EXACT_UP_TO = difference._EXACT_UP_TO, 0
+    try:
+        assert nth_difference(a, b, k) == expected
+    finally:
+        difference._EXACT_UP_TO = small
+
+
+@pytest.mark.parametrize("level", [0.90, 0.95, 0.99])
+def test_the_shift_interval_inverts_scipys_test_at_any_level(level: float) -> None:
+    """Reference: scipy.stats.mannwhitneyu, exact. Just inside it does not reject, just outside it does."""
+    a, b = sample(9000, 700, 12, 13), sample(10_400, 900, 11, 24)
+    assert len(set(a + b)) == 23  # no ties: the exact test applies
+    d = compare(a, b, Fraction(str(level)))
+    assert d is not None
+    assert d.ci_low_us is not None
+    assert d.ci_high_us is not None
+
+    def p(shift: Fraction, nudge: float) -> float:
+        return float(stats.mannwhitneyu(a, [v - float(shift) - nudge for v in b], method="exact").pvalue)
+
+    assert p(d.ci_low_us, 0.5) > 1 - level
+    assert p(d.ci_low_us, -0.5) <= 1 - level
+    assert p(d.ci_high_us, -0.5) > 1 - level
+    assert p(d.ci_high_us, 0.5) <= 1 - level
+
+
+@pytest.mark.parametrize(
+    ("shift", "spread", "n", "decision"),
+    [(300, 400, 20, "same"), (8000, 600, 20, "changed"), (-8000, 600, 20, "changed"), (2000, 900, 12, "undecided"),
+     (0, 400, 4, "undecided")],
+)  # fmt: skip
+def test_s06_equivalence_decides_three_ways(shift: int, spread: int, n: int, decision: str) -> None:
+    """Two one-sided tests at 5 %: the 90 % interval against ±2 ms (textbook result)."""
+    found = equivalence(sample(11_000, spread, n, 1), sample(11_000 + shift, spread, n, 2))
+    assert found is not None
+    assert found.decision == decision
+    low, high = found.difference.ci_low_us, found.difference.ci_high_us
+    if decision == "same":
+        assert low is not None
+        assert high is not None
+        assert -2000 <= low <= high <= 2000
+        assert "no practical change" in found.sentence
+    if decision == "changed":
+        assert found.sentence.startswith("changes by ")
+    if decision == "undecided":
+        assert found.more is not None
+        assert f"take {found.more} more" in found.sentence
+
+
+def test_equivalence_is_rarely_claimed_wrongly() -> None:
+    """At a true difference exactly at the bound, at most about 5 % of sets may be called the same."""
+    rnd = np.random.default_rng(5)
+    wrong = 0
+    for _ in range(400):
+        a = np.rint(rnd.normal(11_000, 800, 14)).astype(int).tolist()
+        b = np.rint(rnd.normal(13_000, 800, 14)).astype(int).tolist()
+        found = equivalence(a, b)
+        assert found is not None
+        wrong += found.decision == "same"
+    assert wrong / 400 <= 0.05 + 3 * (0.05 * 0.95 / 400) ** 0.5
+
+
+def test_the_promised_readings_do_settle_it_mostly() -> None:
+    """An undecided pair with as many more as asked for is decided in most sets."""
+    decided = tried = 0
+    for seed in range(60):
+        a, b = sample(11_000, 1500, 10, seed), sample(11_200, 1500, 10, seed + 1000)
+        found = equivalence(a, b)
+        assert found is not None
+        if found.decision == "undecided" and found.more:
+            tried += 1
+            n = 10 + found.more
+            again = equivalence(sample(11_000, 1500, n, seed), sample(11_200, 1500, n, seed + 1000))
+            assert again is not None
+            decided += again.decision != "undecided"
+    assert tried >= 10
+    assert decided / tried > 0.5
+
+
+@given(st.dictionaries(st.text(min_size=1, max_size=4), st.floats(0, 1), min_size=1, max_size=8))
+def test_holms_rule_by_its_definition(p: dict[str, float]) -> None:
+    """Reference: Holm 1979: reject in order while p(i) ≤ α/(m − i + 1); the corrected p is the least such α."""
+    corrected = holm(p)
+    for alpha in (0.01, 0.05, 0.2, 0.5):
+        order = sorted(p, key=lambda k: p[k])
+        rejected = set()
+        for place, name in enumerate(order):
+            if p[name] * (len(order) - place) > alpha:
+                break
+            rejected.add(name)
+        assert {k for k, v in corrected.items() if v <= alpha} == rejected
+
+
+def test_s18_what_each_setting_costs_ranked_with_correction() -> None:
+    base = sample(9000, 500, 16, 1)
+    found = costs(base, {
+        "noise reduction": sample(26_000, 700, 16, 2), "sharpness": sample(9050, 500, 16, 3),
+        "interpolation": sample(47_000, 900, 16, 4),
+    })  # fmt: skip
+    assert [c.name for c in found] == ["interpolation", "noise reduction", "sharpness"]
+    assert [c.different for c in found] == [True, True, False]
+    assert all(c.p_corrected >= c.p for c in found)
+    raw = stats.mannwhitneyu(base, sample(47_000, 900, 16, 4)).pvalue
+    assert found[0].p == pytest.approx(raw)
+
+
+def test_s18_analogue_against_digital_as_a_ratio_with_interval() -> None:
+    digital, analogue = sample(12_000, 400, 20, 1), sample(36_000, 900, 20, 2)
+    r = ratio(digital, analogue)
+    assert r is not None
+    assert r.ci_low is not None
+    assert r.ci_high is not None
+    assert r.ci_low < 3 < r.ci_high
+    assert r.ratio == pytest.approx(float(np.median(analogue) / np.median(digital)))
+    every = sorted(y / x for x in digital for y in analogue)
+    assert any(r.ci_low == pytest.approx(v, rel=1e-8) for v in every)
+    assert any(r.ci_high == pytest.approx(v, rel=1e-8) for v in every)
+
+
+# --- enough, settled
+
+
+def test_enough_readings_and_how_many_more() -> None:
+    assert enough([]).more == 6
+    wide = enough(sample(20_000, 3000, 10))
+    assert not wide.enough
+    assert wide.more is not None
+    narrow = enough(sample(20_000, 3000, 10 + 3 * wide.more))
+    assert narrow.enough
+    assert enough(sample(20_000, 300, 12)).enough
+
+
+def test_readings_for_a_wanted_width() -> None:
+    """Half a standard deviation needs more readings than one; both bear out on simulated normal readings."""
+    n = readings_for(0.6)
+    assert readings_for(1.0) < n
+    rnd = np.random.default_rng(1)
+    widths = []
+    for _ in range(400):
+        s = summarise(np.rint(rnd.normal(20_000, 1000, n)).astype(int).tolist())
+        assert s is not None
+        assert s.ci_low_us is not None
+        assert s.ci_high_us is not None
+        widths.append((s.ci_high_us - s.ci_low_us) / 2000)
+    assert np.mean(widths) == pytest.approx(0.6, abs=0.12)
+
+
+def test_a_picture_that_still_moves_has_not_settled() -> None:
+    falling = [round(11_000 + 9000 * np.exp(-n / 3)) for n in range(20)]
+    when = next(n for n in range(1, 21) if settled(falling[:n]))
+    assert 8 <= when <= 16
+    assert settled(sample(11_000, 350, 6))
+    assert not settled([11_000] * 4)
+
+
+# --- methods
+
+
+def test_camera_frames() -> None:
+    """19 frames at 240 a second: 79.2 ms, a frame at either end: ±4.2 ms."""
+    taken = camera(19, 240)
+    assert (taken.lag_us, taken.uncertainty_us) == (79_167, 4167)
+    with pytest.raises(LagError):
+        camera(0, 240)
+
+
+def test_two_counters_in_one_picture() -> None:
+    taken = reference(4512.5, 4480.0, 60)
+    assert (taken.lag_us, taken.uncertainty_us) == (32_500, 16_667)
+    with pytest.raises(LagError, match="right way round"):
+        reference(4480, 4512, 60)
+
+
+# --- scan-out and kinds of signal
+
+
+def test_scan_out_of_1080p60() -> None:
+    """CTA VIC 16: 2200 × 1125 at 148.5 MHz: a line takes 14.81 µs, 1080 of them 16 ms; the middle is 8 ms down."""
+    s = scan_out(parse_timing("vic:16"))
+    assert float(s.line_us) == pytest.approx(14.8148, abs=1e-3)
+    assert s.at_us(Fraction(1, 2)) == 8000
+    split = parts(Fraction(11_300), parse_timing("vic:16"), Fraction(1, 2))
+    assert split.processing_us == 3300
+
+
+@pytest.mark.parametrize(
+    ("values", "strobes", "kind"),
+    [({"top": 4800, "middle": 11_200, "bottom": 17_600}, False, "rolling"),
+     ({"top": 19_900, "middle": 20_000, "bottom": 20_100}, False, "at_once"),
+     ({"top": 19_900, "bottom": 20_100}, True, "strobed"), ({"top": 17_000, "bottom": 5000}, False, "reversed"),
+     ({"top": 10_000, "bottom": 16_000}, False, "between")],
+)  # fmt: skip
+def test_top_to_bottom_tells_what_kind_of_light(values: dict[str, int], strobes: bool, kind: str) -> None:
+    readings = {p: sample(v, 100, 9, n) for n, (p, v) in enumerate(values.items())}
+    found = slope(readings, parse_timing("vic:16"), strobes=strobes)
+    assert found is not None
+    assert found.kind == kind
+    assert found.expected_us == 16_000
+
+
+def test_s18_interlaced_and_low_resolution_progressive_are_flagged() -> None:
+    field = Fraction(1_000_000, 60)
+    progressive, weave = sample(11_000, 300, 12, 1), sample(44_300, 400, 12, 2)
+    low_as_weave, low_as_is = sample(44_500, 400, 12, 3), sample(11_100, 300, 12, 4)
+    found = interlaced(progressive, weave, field)
+    assert found is not None
+    assert found.kind == "holds_fields"
+    assert found.words.startswith("interlaced is 2.0 fields later: it holds 2 fields")
+    taken = low_progressive(progressive, weave, low_as_weave, field)
+    assert taken is not None
+    assert taken.kind == "as_interlaced"
+    plain = low_progressive(progressive, weave, low_as_is, field)
+    assert plain is not None
+    assert plain.kind == "as_progressive"
+
+
+@pytest.mark.parametrize(("left", "kind"), [(2000, "none"), (12_000, "part"), (36_000, "frames")])
+def test_whole_frames_held_back(left: int, kind: str) -> None:
+    assert buffers(Fraction(left), Fraction(16_667)).kind == kind
+
+
+# --- regression, sound
+
+
+def test_a_firmware_that_changed_the_lag_raises_an_alert() -> None:
+    epochs = [Epoch("2026-06-01", "2.4", tuple(sample(11_000, 300, 10, 1))),
+              Epoch("2026-07-01", "2.4", tuple(sample(11_100, 300, 10, 2))),
+              Epoch("2026-09-01", "2.6", tuple(sample(19_000, 300, 10, 3)))]  # fmt: skip
+    assert [c.alert for c in changes(epochs)] == [False, True]
+
+
+@pytest.mark.parametrize(
+    ("picture", "sound", "most", "verdict", "delay"),
+    [(92_000, 20_000, 200, "set", 72), (92_000, 20_000, 50, "set", 50), (30_000, 20_000, 200, "fits", 10),
+     (11_000, 60_000, 200, "fits", 0), (11_000, 120_000, 200, "late", None), (None, 20_000, 200, "unknown", None)],
+)  # fmt: skip
+def test_a_bar_can_only_delay_sound(
+    picture: int | None, sound: int, most: int, verdict: str, delay: int | None
+) -> None:
+    """Bounds of EBU R 37 (value from memory): 40 ms early, 60 ms late."""
+    found = lip_sync(None if picture is None else Fraction(picture), Fraction(sound), "the bar", most)
+    assert (found.verdict, found.delay_ms) == (verdict, delay)
+
+
+# --- plan, table, report
+
+
+def test_a_grouped_plan_spares_resyncs_and_a_random_one_mixes() -> None:
+    wanted = cells(["standard", "game"], ["1920x1080@60", "1280x720@60"], [], ["top", "middle", "bottom"])
+    assert len(wanted) == 12
+    grouped = ordered(wanted, "grouped", random.Random(3).shuffle)
+    assert sorted(grouped) == sorted(wanted)
+    assert resyncs(grouped) == 1
+    assert resyncs(ordered(wanted, "random", random.Random(3).shuffle)) > 1
+
+
+ROWS = """taken_at,device,input,condition,signal,position,method,lag_ms,discarded,note
+2026-11-25T14:03:22Z,TV,HDMI 3,game,1920x1080@60,middle,meter,11.3,no,
+2026-11-25T14:03:23Z,TV,HDMI 3,game,1920x1080@60,middle,meter,"11,4",no,
+2026-11-25T14:03:24Z,TV,HDMI 3,game,1920x1080@60,left,meter,11.4,no,
+yesterday,TV,HDMI 3,game,,,meter,11.4,no,
+,TV,,game,,,feeling,11.4,no,
+,TV,,game,,,guess,25,no,a feeling
+,TV,,game,,,typed,-4,no,
+,TV,,game,,,typed,11.9,yes,somebody walked past
+,TV,,game
+"""
+
+
+def test_a_table_is_read_row_by_row_and_told_where_it_is_wrong() -> None:
+    rows, refused = read_table(ROWS)
+    assert [r.lag_us for r in rows] == [11_300, 11_400, 25_000, 11_900]
+    assert [(r.line, r.why.split(",")[0].split(":")[0]) for r in refused] == [
+        (4, "position is top"), (5, "taken_at is a time in UTC like 2026-11-25T14"), (6, "method is meter"),
+        (8, "lag_ms lies between 0 and 60000"), (10, "has 4 values where the first line names 10"),
+    ]  # fmt: skip
+    again, none = read_table(write_table(rows))
+    assert (again, none) == (rows, [])
+    groups = by_group(rows)
+    assert groups["game, HDMI 3, 1920x1080@60, middle"] == [11_300, 11_400]
+    assert groups["game"] == []  # a guess and a discarded reading: neither counts
+
+
+@pytest.mark.parametrize("text", ["", "a,b\n1,2\n"])
+def test_what_is_no_table_is_refused_at_its_first_line(text: str) -> None:
+    with pytest.raises(LagError) as told:
+        read_table(text)
+    assert told.value.where == "line 1"
+
+
+@given(st.text(max_size=200))
+def test_any_text_is_read_or_refused_plainly(text: str) -> None:
+    try:
+        rows, refused = read_table(",".join(COLUMNS) + "\n" + text)
+    except LagError:
+        return
+    assert all(r.lag_us > 0 for r in rows)
+    assert all(r.why for r in refused)
+
+
+def test_guesses_are_told_and_never_mixed_in() -> None:
+    groups = [Group(Cell(condition="game"), tuple(sample(11_000, 200, 8)), guesses=(40_000,), methods=("meter",))]
+    condition = lag_report(groups, Asked())["conditions"][0]
+    assert condition["summary"]["n"] == 8
+    assert condition["guess_ms"] == 40
+    assert condition["summary"]["high_ms"] < 12
+
+
+def test_a_hundred_thousand_readings_are_summarised_quickly_enough_to_wait_for() -> None:
+    """Timed in `make bench`; here only that it is done, and agrees with numpy."""
+    values = np.rint(np.random.default_rng(2).normal(11_000, 400, 100_000)).astype(int).tolist()
+    s = summarise(values)
+    assert s is not None
+    assert float(s.median_us) == np.median(values)
+    assert s.sd_us == pytest.approx(float(np.std(values, ddof=1)))
+    d = compare(values[:50_000], values[50_000:], EQUIVALENCE_LEVEL)
+    assert d is not None
+    assert d.ci_low_us is not None
+
+
+def test_s18_a_report_over_signals_and_places() -> None:
+    """The simulated screen: rolling light, two fields held, low-resolution progressive taken for interlaced."""
+    from wavilex.instruments.lag_protocol import MeterReading, decode, encode
+    from wavilex.instruments.lag_simulator import Simulator
+
+    meter, groups = Simulator(11), []
+    for signal in ("1920x1080@60", "1920x1080i@60", "1440x240@60"):
+        for position in ("top", "middle", "bottom"):
+            meter.answer(encode(f"SIGNAL {signal}"))
+            meter.answer(encode(f"LABEL television game {position}"))
+            meter.answer(encode("TAKE 40"))
+            lines = [decode(line) for _ in range(40) for line in meter.reading()]
+            values = [m.lag_us for m in lines if isinstance(m, MeterReading)][26:]
+            groups.append(Group(Cell(signal, "", "game", position), tuple(values), methods=("meter",)))
+    report = lag_report(groups, Asked("television", None, "game, 1080p60, middle"))
+    assert [p["kind"] for p in report["places"]] == ["rolling"] * 3
+    assert {h["kind"] for h in report["handling"]} == {"holds_fields", "as_interlaced"}
+    assert report["baseline"] == "game, 1080p60, middle"
+
+
+@pytest.mark.parametrize(
+    ("signal", "name", "code"),
+    [("1920x1080i@60", "1080i60", "vic:5"), ("1440x480i@60", "480i60", "vic:6"), ("1920x1080@60", "1080p60", "vic:16"),
+     ("whatever", "whatever", None)],
+)  # fmt: skip
+def test_test_signals_by_name(signal: str, name: str, code: str | None) -> None:
+    timing = timing_of(signal)
+    assert shown(signal) == name
+    assert (timing.code if timing else None) == code
