@@ -264,6 +264,7 @@ def test_camera_frames() -> None:
     """19 frames at 240 a second: 79.2 ms, a frame at either end: ±4.2 ms."""
     taken = camera(19, 240)
     assert (taken.lag_us, taken.uncertainty_us) == (79_167, 4167)
+    assert camera(19, 240, 2).uncertainty_us == 4167 + 665  # and up to 0.84 % of 79.2 ms
     with pytest.raises(LagError):
         camera(0, 240)
 

@@ -14,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import Api
+from tests.server.test_jobs import change
 from wavilex.instruments.lag_meter import LagMeter, MeterLostError
 from wavilex.instruments.lag_protocol import (
     End,
@@ -201,3 +202,140 @@ def test_messages_of_the_protocol() -> None:
     assert decode(encode("HI LAG1 bench 0a1b")) == Hello("bench", "0a1b")
     assert isinstance(decode(b"R 7 11320*00\n"), Garbage)
     assert isinstance(decode(encode("R 7 0")), Garbage)
+
+
+def test_a_film_counted_a_picture_of_two_counters_and_a_guess(api: Api, session: dict[str, Any]) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    of = {"condition": "game", "position": "middle"}
+    got = api.post(f"/lag/{uid}/readings", {**of, "method": "camera", "frames": 19, "camera_fps": 240}, expect=201)
+    assert (got["readings"][0]["lag_ms"], got["readings"][0]["uncertainty_ms"]) == (79.167, 4.167)
+    two = {**of, "method": "reference", "reference_ms": 4512.5, "screen_ms": 4480.0, "refresh_hz": 60}
+    got = api.post(f"/lag/{uid}/readings", two, expect=201)
+    assert got["readings"][1]["lag_ms"] == 32.5
+    got = api.post(f"/lag/{uid}/readings", {**of, "method": "guess", "lag_ms": 25}, expect=201)
+    cell = next(c for c in got["report"]["conditions"] if c["mode"] == "game")
+    assert (cell["summary"]["n"], cell["guess_ms"]) == (2, 25)
+    assert sorted(cell["methods"]) == ["camera", "reference"]
+    turned = {**two, "reference_ms": 4480.0, "screen_ms": 4512.5}
+    assert "right way round" in api.post(f"/lag/{uid}/readings", turned, expect=422)["detail"]
+    assert api.post(f"/lag/{uid}/readings", {**of, "method": "typed"}, expect=422)["code"] == "no_number"
+
+
+def test_a_plan_is_made_followed_and_dropped(api: Api, session: dict[str, Any]) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    wanted = {"conditions": ["standard", "sharp"], "positions": ["top", "bottom"], "count": 2}
+    plan = api.post(f"/lag/{uid}/plan", wanted)["plan"]
+    assert (len(plan["cells"]), plan["next"], plan["order"]) == (4, 0, "grouped")
+    first = {k: plan["cells"][0][k] for k in ("condition", "signal", "input", "position")}
+    for _ in range(2):
+        got = api.post(f"/lag/{uid}/readings", {**first, "lag_ms": 12}, expect=201)
+    assert got["plan"]["next"] == 1
+    assert "sharp" in got["conditions"]
+    assert api("DELETE", f"/lag/{uid}/plan")["plan"] is None
+    many = {"conditions": [f"m{n}" for n in range(12)], "inputs": [f"i{n}" for n in range(8)]}
+    assert api.post(f"/lag/{uid}/plan", many, expect=422)["code"] == "too_many_cells"
+
+
+def test_held_against_a_bound_a_baseline_and_an_own_equivalence(api: Api, session: dict[str, Any]) -> None:
+    """S06: the same readings are no practical change within ±5 ms and a change within ±2."""
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    for n in range(8):
+        api.post(f"/lag/{uid}/readings", {"condition": "standard", "lag_ms": 14.0 + n / 20}, expect=201)
+        api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": 11.0 + n / 20}, expect=201)
+    asked = {"baseline": "game", "bound_ms": 12, "equivalence_ms": 2}
+    report = api.post(f"/lag/{uid}/asked", asked)["report"]
+    assert (report["baseline"], report["bound_ms"], report["bound_source"]) == ("game", 12, "asked here")
+    assert [(c["condition"], c["decision"]) for c in report["costs"]] == [("standard", "changed")]
+    report = api.post(f"/lag/{uid}/asked", {**asked, "equivalence_ms": 5})["report"]
+    assert report["costs"][0]["decision"] == "same"
+    assert "no practical change" in report["costs"][0]["sentence"]
+
+
+def test_readings_as_a_table_in_and_out(api: Api, session: dict[str, Any]) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    text = (
+        "device,condition,lag_ms,method,taken_at\r\nDen screen,game,11.3,meter,2026-06-01T10:00:00Z\r\n"
+        "Den screen,game,nothing,meter,\r\nAnother,game,9,meter,\r\n"
+    )
+    got = api.post(f"/lag/{uid}/readings.csv", {"text": text})
+    assert got["taken"] == 1
+    assert [(r["line"], r["why"]) for r in got["refused"]] == [
+        (3, "lag_ms is a number of ms, not 'nothing'"), (0, "1 of another device: Another"),
+    ]  # fmt: skip
+    out = api.client.get(f"/api/v1/lag/{uid}/readings.csv")
+    assert out["Content-Type"].startswith("text/csv")
+    assert "2026-06-01T10:00:00Z,Den screen,,game,,,meter,11.3,no," in out.content.decode()
+    assert api.post(f"/lag/{uid}/readings.csv", {"text": "x"}, expect=422)["where"] == "line 1"
+
+
+def test_a_runs_budget_and_its_sound(api: Api, session: dict[str, Any], demo: str) -> None:
+    uid = session["uid"]
+    unknown = api.get(f"/jobs/{demo}/runs/den/lag-budget")
+    assert not unknown["known"]
+    assert unknown["parts"][-1]["kind"] == "unknown"
+    api.post(f"/lag/{uid}/warning")
+    for _ in range(6):
+        api.post(f"/lag/{uid}/readings", {"condition": "game", "signal": "1920x1080@60", "lag_ms": 11.3}, expect=201)
+        api.post(f"/lag/{uid}/readings", {"condition": "standard", "signal": "1920x1080@60", "lag_ms": 92.6},
+                 expect=201)  # fmt: skip
+    fact = {"op": "set_fact", "device": "den-receiver", "path": "sound_lag_ms", "value": 20}
+    api.post(f"/jobs/{demo}/changes", change(1, fact))
+    budget = api.get(f"/jobs/{demo}/runs/den/lag-budget?fps=60")
+    assert budget["condition"] == "game"
+    assert [p["kind"] for p in budget["parts"]] == ["worked_out", "unknown", "worked_out", "measured"]
+    assert budget["parts"][0]["low_ms"] == pytest.approx(16.67, abs=0.01)
+    assert budget["parts"][-1]["low_ms"] == pytest.approx(3.3)  # 11.3 less 8.0 of scan-out
+    delays = {r["condition"]: (r["verdict"], r["delay_ms"]) for r in budget["lip_sync"]}
+    assert delays == {"standard": ("set", 73), "game": ("fits", 0)}
+
+
+def test_a_changed_signal_settles_before_readings_count(live_api: tuple[Api, str], meter: Meter, settings: Any) -> None:
+    """Readings while the picture settles are kept, and say so."""
+    api, uid = live_api
+    settings.METERS = f"m4={meter.url}"
+    about = api.get("/meters/m4/about")
+    assert about["name"] == "bench-simulator"
+    assert "1920x1080i@60" in about["signals"]
+    cell = {"condition": "game", "signal": "1920x1080i@60", "position": "middle"}
+    api.post(f"/lag/{uid}/take", {"meter": "m4", **cell, "count": 6, "settle": True}, expect=202)
+    until(lambda: api.get(f"/lag/{uid}")["meters"][0]["state"] == "done")
+    readings = api.get(f"/lag/{uid}")["readings"]
+    settling = [r["lag_ms"] for r in readings if r["discard"] == "settling"]
+    counted = [r["lag_ms"] for r in readings if not r["discard"]]
+    assert len(counted) == 6
+    assert len(settling) >= 5
+    assert settling[0] > max(counted) + 3
+    strange = {"meter": "m4", "condition": "game", "signal": "9x9@9", "count": 1}
+    api.post(f"/lag/{uid}/take", strange, expect=202)
+    told = until(lambda: next((m for m in api.get(f"/lag/{uid}")["meters"] if m["state"] == "failed"), None))
+    assert "does not send 9x9@9" in told["message"]
+
+
+def test_a_changed_lag_raises_an_alert(api: Api, session: dict[str, Any]) -> None:
+    """The same condition in June and now: 8 ms more is a change, and is said."""
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    old = "".join(f"Den screen,game,{11 + n / 20},2026-06-01T10:00:0{n}Z\r\n" for n in range(8))
+    api.post(f"/lag/{uid}/readings.csv", {"text": "device,condition,lag_ms,taken_at\r\n" + old})
+    for n in range(8):
+        got = api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": 19 + n / 20}, expect=201)
+    change_ = got["report"]["changes"][0]
+    assert change_["alert"]
+    assert [e["n"] for e in change_["epochs"]] == [8, 8]
+    assert "changes by +8.0 ms" in change_["sentences"][0]
+
+
+def test_a_plan_for_a_certainty_counts_by_itself(api: Api, session: dict[str, Any]) -> None:
+    """Wanted ±0.5 ms where readings spread by about 1 ms takes more than wanted ±2 ms."""
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    for n in range(8):
+        api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": 11.0 + (n % 4) * 0.8}, expect=201)
+    fine = api.post(f"/lag/{uid}/plan", {"conditions": ["game"], "certainty_ms": 0.5})["plan"]["cells"][0]["count"]
+    rough = api.post(f"/lag/{uid}/plan", {"conditions": ["game"], "certainty_ms": 2})["plan"]["cells"][0]["count"]
+    assert rough == 6
+    assert fine > 12

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 
-from tests.ui.conftest import Person
+from tests.ui.conftest import Keys, Person
 
 
 def take(person: Person, mode: str, count: int) -> None:
@@ -51,3 +53,95 @@ def test_a_typed_reading_and_the_handover(person: Person) -> None:
     person.sheet("handover")
     person.see("Den screen", ".page")
     person.see("under the 40 ms asked of a television", ".page")
+
+
+def test_s06_no_practical_change_changed_or_undecided(person: Person) -> None:
+    person.go("/jobs/pierhead/lag?part=cost")
+    person.run("Den console")
+    person.see("changed", "main table")
+    person.see("changes by −8", "main table")
+    person.choose("#baseline", "game")
+    person.see("against game", "main table")
+    person.type("#within", "200")
+    person.press(Keys.TAB)
+    person.see("no practical change", "main table")
+    person.type("#within", "2")
+    person.press(Keys.TAB)
+    person.see("changes by", "main table")
+
+
+def test_s17_each_titles_setting_measured_with_its_cost(person: Person) -> None:
+    person.sheet("lag")
+    person.run("Den console")
+    for mode in ("fastest", "interpolated"):
+        person.type("#new-condition", mode)
+        person.press(Keys.ENTER)
+        person.find(".conditions button.on", mode)
+        person.type("#count", "8")
+        person.click("Take", "section button")
+        person.see(f"Waiting for {mode} to settle", "main")
+        person.see(f"Taking {mode}", "main")
+        person.see("8 readings taken.", "main")
+    person.go("/jobs/pierhead/lag?part=cost")
+    person.run("Den console")
+    person.choose("#baseline", "fastest")
+    person.see("interpolated", "main table")
+    row = person.find("main table tr", "interpolated")
+    assert 24 < float(row.find_elements("css selector", "td")[1].text.split()[0]) < 28
+    person.see("Tide Racer", "aside")
+
+
+def test_s18_signals_by_plan_flag_interlaced_and_low_progressive(person: Person) -> None:
+    person.sheet("lag")
+    person.run("Museum console")
+    person.click("Plan the session", "main button")
+    person.click("game", "main form label")
+    person.type("#plan-signals", "1920x1080@60, 1920x1080i@60, 1440x240@60")
+    person.type("#plan-count", "7")
+    person.click("Make the plan", "main form button")
+    person.see("3 of 3 to go", "main")
+    person.click("Take", "section button")
+    person.click("I have warned everybody", "[role=dialog] button")
+    for left in (2, 1):
+        person.see(f"{left} of 3 to go", "main")
+        person.click("Take", "section button")
+    person.see("all taken", "main")
+    person.click("Light and signals", "main nav button")
+    person.see("it holds 2 fields to weave", "main li")
+    person.see("it is probably taken for interlaced", "main li")
+    person.see("scan-out to there", "main table")
+
+
+def test_a_chain_taken_apart_and_its_sound_delayed(person: Person) -> None:
+    person.go("/jobs/pierhead/lag?part=chain")
+    person.run("Den console")
+    person.see("from act to light", "main")
+    person.see("Den receiver 0.0 to 16.7 ms", "main li")
+    person.type("#sound-lag", "20")
+    person.press(Keys.TAB)
+    person.see("Set a delay of", "main table")
+    person.press("u")
+
+
+def test_a_table_with_a_bad_row_is_told_row_by_row(person: Person, tmp_path: Path) -> None:
+    file = tmp_path / "readings.csv"
+    file.write_text("device,condition,lag_ms\nDen screen,film,104.5\nDen screen,film,soon\n")
+    person.go("/jobs/pierhead/lag?part=readings")
+    person.run("Den console")
+    person.driver.find_element("css selector", "#csv").send_keys(str(file))
+    person.see("1 reading taken, 1 row not.", "main")
+    person.see("Line 3: Lag_ms is a number of ms, not 'soon'.", "main")
+    person.see("film", "main table")
+    person.click("discard", "main table button")
+    person.see("discarded in the list", "main table")
+
+
+def test_the_counter_runs_at_the_displays_own_rate(person: Person) -> None:
+    person.go("/counter")
+    person.see("photosensitive epilepsy", "main")
+    person.click("Start the counter")
+    person.see(" Hz", "main .foot")
+    first = person.find("[data-test=counter]").text
+    person.wait(lambda _: person.find("[data-test=counter]").text != first)
+    person.click("End")
+    person.see("Counter for the camera", "main")

@@ -1185,7 +1185,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/meters/{meter}/signals": {
+    "/api/v1/meters/{meter}/about": {
         parameters: {
             query?: never;
             header?: never;
@@ -1193,10 +1193,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Signals
-         * @description The pictures a meter can send; none where it is at work, or cannot choose.
+         * About
+         * @description Ask a meter who it is and what it can send.
          */
-        get: operations["meterSignals"];
+        get: operations["meterAbout"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2062,12 +2062,18 @@ export interface components {
         };
         /**
          * HandReading
-         * @description A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps (camera), or
+         * @description A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps with how far
+         *     that may be off (camera), or
          *     reference_ms, screen_ms and refresh_hz (two counters in one picture).
          */
         HandReading: {
             /** Camera Fps */
             camera_fps?: number | null;
+            /**
+             * Camera Fps Off
+             * @default 0
+             */
+            camera_fps_off: number;
             /** Condition */
             condition: string;
             /** Frames */
@@ -2519,6 +2525,16 @@ export interface components {
             meter: string;
         };
         /**
+         * MeterAbout
+         * @description Who it says it is, and the pictures it can send; empty where it is at work, or not there.
+         */
+        MeterAbout: {
+            /** Name */
+            name: string;
+            /** Signals */
+            signals: string[];
+        };
+        /**
          * MeterOut
          * @description settling: the picture is not stable yet, and readings do not count.
          */
@@ -2667,9 +2683,12 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description Every combination is a cell. count: readings of each. order: grouped spares re-syncs, random spreads drift.
+         * @description Every combination is a cell. count: readings of each; certainty_ms: as many as
+         *     the median's interval needs to reach so far to each side, by the spread seen so far. order: grouped spares re-syncs, random spreads drift.
          */
         PlanIn: {
+            /** Certainty Ms */
+            certainty_ms?: number | null;
             /** Conditions */
             conditions: string[];
             /**
@@ -8210,7 +8229,7 @@ export interface operations {
             };
         };
     };
-    meterSignals: {
+    meterAbout: {
         parameters: {
             query?: never;
             header?: never;
@@ -8227,7 +8246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string[];
+                    "application/json": components["schemas"]["MeterAbout"];
                 };
             };
             /** @description Unauthorized */

@@ -108,6 +108,11 @@ def build_parser() -> argparse.ArgumentParser:
     meter = simulate_sub.add_parser("lag-meter", help="a lag meter on a TCP port of this machine")
     meter.add_argument("--port", type=int, required=True)
     meter.add_argument("--seed", type=int, default=1)
+    meter.add_argument("--every", type=float, default=0.18, metavar="S", help="seconds a reading takes")
+    meter.add_argument("--log", metavar="FILE", help="where each acknowledged reading is noted")
+    meter.add_argument("--misreads", type=float, default=0.0, metavar="SHARE", help="readings that are off by a field")
+    meter.add_argument("--drift", type=float, default=0.0, metavar="US", help="microseconds added with every reading")
+    meter.add_argument("--noise", type=float, default=1.0, metavar="TIMES", help="its spread, as a multiple")
     meter.set_defaults(run=commands.simulate_lag_meter)
 
     serve = sub.add_parser("serve", help="start the application with your own data")

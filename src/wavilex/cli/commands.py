@@ -7,6 +7,7 @@ import json
 import os
 import subprocess
 import sys
+from contextlib import nullcontext
 from typing import Any
 
 
@@ -51,9 +52,11 @@ def timing(a: argparse.Namespace) -> int:
 
 def simulate_lag_meter(a: argparse.Namespace) -> int:
     """`wavilex simulate lag-meter`."""
-    from wavilex.instruments.lag_simulator import serve_forever
+    from wavilex.instruments.lag_simulator import Behaviour, serve_forever
 
-    serve_forever(a.port, seed=a.seed)
+    behaviour = Behaviour(a.misreads, a.drift, a.noise)
+    with open(a.log, "a", encoding="ascii") if a.log else nullcontext() as log:
+        serve_forever(a.port, seed=a.seed, seconds_a_reading=a.every, behaviour=behaviour, log=log)
     return 0
 
 

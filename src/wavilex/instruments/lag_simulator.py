@@ -10,6 +10,7 @@ import socket
 import time
 from dataclasses import dataclass
 from math import exp
+from typing import IO
 
 from wavilex.instruments.lag_protocol import VERSION, body, encode
 
@@ -23,6 +24,8 @@ _PROCESSING = {
     ("television", "game"): (3_200, 350),
     ("television", "standard"): (84_500, 1_400),
     ("television", "film"): (96_700, 2_100),
+    ("television", "fastest"): (3_000, 300),
+    ("television", "interpolated"): (29_100, 700),
     ("monitor", "game"): (1_200, 250),
     ("monitor", "standard"): (5_600, 420),
     ("monitor", "reading"): (5_900, 450),
@@ -33,7 +36,7 @@ _PLACES = {"top": 0.1, "middle": 0.5, "bottom": 0.9}
 _ACTIVE = 0.96  # of a frame is picture
 _FEW_LINES = 400  # a picture of fewer lines is taken for interlaced
 _SETTLING_US, _SETTLES_IN = 9_000, 3.0  # after a change of signal, falling off by readings
-_SECONDS_A_READING = 0.18
+SECONDS_A_READING = 0.18
 _MISREAD_US = 16_683
 
 
@@ -49,9 +52,10 @@ class Behaviour:
 class Simulator:
     """The meter's own state: numbers since power-on, readings not yet acknowledged, what is asked, what is sent."""
 
-    def __init__(self, seed: int, behaviour: Behaviour = Behaviour()) -> None:
+    def __init__(self, seed: int, behaviour: Behaviour = Behaviour(), log: IO[str] | None = None) -> None:
         self.random = random.Random(seed)
         self.behaviour = behaviour
+        self.log = log
         self.boot = secrets.token_hex(4)
         self.number = 0
         self.kept: dict[int, int] = {}
@@ -81,12 +85,20 @@ class Simulator:
             self.wanted = 0
             return [encode("END")]
         elif word == "ACK" and rest.isdigit():
-            self.kept.pop(int(rest), None)
+            lag = self.kept.pop(int(rest), None)
+            if lag is not None:
+                self.acknowledged(int(rest), lag)
         elif word == "RESUME":
             return [encode(f"R {n} {lag}") for n, lag in self.kept.items()]
         else:
             return [encode(f"ERR not understood: {word[:20]}")]
         return []
+
+    def acknowledged(self, number: int, lag_us: int) -> None:
+        """The host says that it has kept a reading: noted where a test asked for it."""
+        if self.log is not None:
+            self.log.write(f"{self.boot}:{number} {lag_us}\n")
+            self.log.flush()
 
     def _choose(self, name: str) -> bytes:
         if name not in SIGNALS:
@@ -129,9 +141,12 @@ class Simulator:
         return lag + self.random.gauss(0, spread * self.behaviour.noise)
 
 
-def serve_forever(port: int, *, seed: int, seconds_a_reading: float = _SECONDS_A_READING) -> None:
+def serve_forever(
+    port: int, *, seed: int, seconds_a_reading: float = SECONDS_A_READING, behaviour: Behaviour = Behaviour(),
+    log: IO[str] | None = None,
+) -> None:  # fmt: skip
     """Listen on the loopback address until killed; one host at a time, the newest wins."""
-    meter = Simulator(seed)
+    meter = Simulator(seed, behaviour, log)
     watch = selectors.DefaultSelector()
     with socket.create_server(("127.0.0.1", port)) as listener:
         print(f"lag meter listening on 127.0.0.1:{listener.getsockname()[1]}", flush=True)

@@ -10,10 +10,10 @@ import { usedLag } from './useLag'
 const cell = defineModel<LagCell>({ required: true })
 const { session, meter, busy, addCondition } = usedLag()
 const fresh = ref('')
-const { data: signals } = useQuery({
+const { data: about } = useQuery({
   queryKey: computed(() => ['signals', meter.value?.meter]),
   queryFn: () =>
-    ask(api.GET('/api/v1/meters/{meter}/signals', { params: { path: { meter: meter.value?.meter ?? '' } } })),
+    ask(api.GET('/api/v1/meters/{meter}/about', { params: { path: { meter: meter.value?.meter ?? '' } } })),
   enabled: computed(() => !!meter.value && !busy.value),
   staleTime: Infinity,
 })
@@ -49,7 +49,7 @@ async function add() {
     <label for="cell-signal">signal</label>
     <select id="cell-signal" :value="cell.signal" @change="set({ signal: value($event) })">
       <option value="">as it is</option>
-      <option v-for="s in signals ?? []" :key="s" :value="s">{{ s }}</option>
+      <option v-for="s in about?.signals ?? []" :key="s" :value="s">{{ s }}</option>
     </select>
     <label for="cell-input">input</label>
     <select id="cell-input" :value="cell.input" @change="set({ input: value($event) })">
@@ -64,6 +64,7 @@ async function add() {
     >
       <option v-for="p in POSITIONS" :key="p" :value="p">{{ p || 'not said' }}</option>
     </select>
+    <span v-if="about?.name" class="small quiet">{{ about.name }} answers</span>
   </div>
 </template>
 

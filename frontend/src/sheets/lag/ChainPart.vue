@@ -83,7 +83,7 @@ function soundLag(event: Event) {
     />
     <ol>
       <li v-for="p in data.parts" :key="p.name">
-        <b>{{ p.name }}</b> <span class="fig">{{ span(p.low_ms, p.high_ms) }}</span>
+        <b>{{ p.name }}</b> <span class="fig">{{ span(p.low_ms, p.high_ms) }}</span>{{ ' ' }}
         <small>{{ p.kind_name }}: {{ p.why }}</small>
       </li>
     </ol>

@@ -34,6 +34,7 @@ function hold(change: {
 }
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => Number(value(event).replace(',', '.'))
+const signed = (v: number | null) => (v === null ? '–' : v.toFixed(1).replace('-', '−'))
 const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
 </script>
 
@@ -97,9 +98,9 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
               <b>{{ c.condition }}</b>
             </td>
             <td class="fig">
-              {{ c.ms.toFixed(1) }} ms
+              {{ signed(c.ms) }} ms
               <small v-if="c.ci_low_ms !== null"
-                >{{ c.ci_low_ms.toFixed(1) }} to {{ c.ci_high_ms?.toFixed(1) }}</small
+                >{{ signed(c.ci_low_ms) }} to {{ signed(c.ci_high_ms) }}</small
               >
             </td>
             <td>
@@ -114,9 +115,12 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
         </tbody>
       </table>
       <p class="small quiet">
-        Looking at {{ report.costs.length }} at once finds differences by chance: intervals of costs are
-        widened for that (Bonferroni), and p-values corrected by Holm’s rule. “No practical change” needs the
-        90 % interval wholly within ±{{ session.equivalence_ms }} ms; dashed bars are undecided.
+        <template v-if="report.costs.length > 1"
+          >Looking at {{ report.costs.length }} at once finds differences by chance: intervals of costs are
+          widened for that (Bonferroni), and p-values corrected by Holm’s rule.
+        </template>
+        “No practical change” needs the 90 % interval wholly within ±{{ session.equivalence_ms }} ms; dashed
+        bars are undecided.
       </p>
     </template>
   </section>

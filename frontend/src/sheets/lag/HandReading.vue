@@ -18,6 +18,7 @@ const method = ref<Method>('typed')
 const typed = ref('')
 const frames = ref('')
 const fps = ref('240')
+const off = ref('0')
 const reference = ref('')
 const screen = ref('')
 const hz = ref('60')
@@ -28,16 +29,22 @@ const keep = () =>
     const bodies = {
       typed: { lag_ms: figure(typed.value) },
       guess: { lag_ms: figure(typed.value) },
-      camera: { frames: Math.round(figure(frames.value)), camera_fps: figure(fps.value) },
+      camera: {
+        frames: Math.round(figure(frames.value)),
+        camera_fps: figure(fps.value),
+        camera_fps_off: figure(off.value),
+      },
       reference: {
         reference_ms: figure(reference.value),
         screen_ms: figure(screen.value),
         refresh_hz: figure(hz.value),
       },
     }
-    void lag.keep(props.cell, { method: method.value, ...bodies[method.value] }).then((kept) => {
-      if (kept) for (const field of [typed, frames, reference, screen]) field.value = ''
-    })
+    void lag
+      .keep(props.cell, { method: method.value, camera_fps_off: 0, ...bodies[method.value] })
+      .then((kept) => {
+        if (kept) for (const field of [typed, frames, reference, screen]) field.value = ''
+      })
   })
 </script>
 
@@ -70,7 +77,9 @@ const keep = () =>
         required
         pattern="[0-9]+([.,][0-9]+)?"
       />
-      <span class="small">frames/s</span>
+      <span class="small">frames/s ±</span>
+      <label class="sr" for="fps-off">how far the camera’s rate may be off</label>
+      <input id="fps-off" v-model="off" inputmode="decimal" class="tiny" pattern="[0-9]+([.,][0-9]+)?" />
     </template>
     <template v-else>
       <label for="reference">reference, ms</label>

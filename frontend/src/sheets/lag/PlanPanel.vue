@@ -16,6 +16,7 @@ const places = ref<('top' | 'middle' | 'bottom')[]>([])
 const signals = ref('')
 const inputs = ref<string[]>([])
 const count = ref(12)
+const certainty = ref<number | ''>('')
 const order = ref<'grouped' | 'random'>('grouped')
 const PLACES = ['top', 'middle', 'bottom'] as const
 const SECONDS = 60
@@ -33,6 +34,7 @@ async function make() {
     inputs: inputs.value,
     signals: signals.value.split(/[\s,]+/).filter(Boolean),
     count: count.value,
+    certainty_ms: certainty.value === '' ? null : Number(certainty.value),
     order: order.value,
   }
   if (await lag.plan(wanted)) open.value = false
@@ -95,6 +97,17 @@ async function make() {
         <input id="plan-count" v-model.number="count" type="number" min="1" max="200" />
       </span>
       <span>
+        <label for="plan-certainty">or for ± ms</label>
+        <input
+          id="plan-certainty"
+          v-model.number="certainty"
+          type="number"
+          min="0.1"
+          step="0.1"
+          placeholder="1"
+        />
+      </span>
+      <span>
         <label for="plan-order">order</label>
         <select id="plan-order" v-model="order">
           <option value="grouped">grouped: spares re-syncs</option>
@@ -136,7 +149,8 @@ legend,
 .ask span {
   display: grid;
 }
-#plan-count {
+#plan-count,
+#plan-certainty {
   width: 80px;
 }
 </style>

@@ -61,7 +61,7 @@ export function strip(report: Report, readings: Reading[]) {
               formatter: `${report.bound_ms} ms asked`,
               color: k.blocked,
               fontFamily: k.body,
-              position: 'end',
+              position: 'start',
             },
             data: [{ xAxis: report.bound_ms }],
           },
@@ -232,7 +232,7 @@ export function budgetBar(parts: Part[]) {
         label: {
           show: true,
           formatter: String(n + 1),
-          color: SHADES[n % SHADES.length] === k.signal && p.kind !== 'unknown' ? k.plate : k.ink,
+          color: k.ink,
           fontFamily: k.figure,
           backgroundColor: k.plate,
           padding: [1, 4],

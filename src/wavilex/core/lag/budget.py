@@ -14,8 +14,12 @@ from typing import Any
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import Device
 from wavilex.core.lag.scanout import POSITIONS, scan_out
+from wavilex.core.lag.signals import shown, timing_of
 from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import mode_name
+from wavilex.core.video.timing import Timing
 
 KINDS = {"measured": "measured here", "claimed": "maker’s claim", "worked_out": "worked out", "unknown": "not known"}
 _MOST_OF_A_BOX_FRAMES = 2  # a box between that nobody knows may hold up to two frames: own figure
@@ -35,11 +39,18 @@ class Part:
     why: str
 
 
-def budget(
-    layer: Layer, result: RunResult, screen_us: Fraction | None, screen_words: str, fps: int | None = None
-) -> list[Part]:
-    """The parts of a run's lag from act to light. screen_us: the screen's median reading at mid-screen, None: not
-    measured. fps: a title's render rate; without it the output's own.
+@dataclass(frozen=True, slots=True)
+class Screen:
+    """What was measured at a screen, at mid-screen: median in µs, of what, and with which signal ("" not known)."""
+
+    median_us: Fraction
+    condition: str
+    signal: str = ""
+
+
+def budget(layer: Layer, result: RunResult, screen: Screen | None, fps: int | None = None) -> list[Part]:
+    """The parts of a run's lag from act to light. screen: what was measured there, None: nothing yet. fps: a title's
+    render rate; without it the output's own.
     """
     sent = sent_signal(result) or result.asked
     if not result.path or sent is None:
@@ -50,31 +61,37 @@ def budget(
     out = [Part(f"{rig.devices[result.run.source].label}: a frame is made", frame, frame, "worked_out",
                 f"1 frame at {fps or hz} a second")]  # fmt: skip
     for hop in result.path[:-1]:
-        device = rig.devices[hop.inp.device]
-        claim = next((c for c in device.profile.claims), None)
-        if claim is not None:
-            ms = Fraction(str(claim.lag_ms))
-            out.append(Part(device.label, ms, ms, "claimed", claim.condition))
-        else:
-            most = Fraction(1000 * _MOST_OF_A_BOX_FRAMES, hz)
-            out.append(
-                Part(device.label, Fraction(0), most, "unknown", "passes the picture on, or holds up to 2 frames")
-            )
-    screen = rig.devices[result.run.sink]
-    scan = scan_out(sent.timing).at_us(POSITIONS["middle"]) / 1000
-    out.append(Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {sent.timing.mode}"))
-    if screen_us is not None:
-        rest = max(screen_us / 1000 - scan, Fraction(0))
-        out.append(Part(f"{screen.label}: processing", rest, rest, "measured", screen_words))
-    else:
-        claim = next((c for c in screen.profile.claims), None)
-        if claim is not None:
-            ms = max(Fraction(str(claim.lag_ms)) - scan, Fraction(0))
-            out.append(Part(f"{screen.label}: processing", ms, ms, "claimed", claim.condition))
-        else:
-            out.append(Part(f"{screen.label}: processing", Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown",
-                            "nobody measured it yet"))  # fmt: skip
-    return out
+        out.append(_between(rig.devices[hop.inp.device], hz))
+    return out + _at_screen(rig.devices[result.run.sink], screen, sent.timing)
+
+
+def _between(device: Device, hz: int) -> Part:
+    claim = next(iter(device.profile.claims), None)
+    if claim is not None:
+        ms = Fraction(str(claim.lag_ms))
+        return Part(device.label, ms, ms, "claimed", claim.condition)
+    most = Fraction(1000 * _MOST_OF_A_BOX_FRAMES, hz)
+    return Part(device.label, Fraction(0), most, "unknown", "passes the picture on, or holds up to 2 frames")
+
+
+def _at_screen(device: Device, screen: Screen | None, timing: Timing) -> list[Part]:
+    """Scan-out and processing. What was measured with a signal nobody noted is not taken apart."""
+    scan = scan_out(timing).at_us(POSITIONS["middle"]) / 1000
+    here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {mode_name(timing.mode)}")
+    name = f"{device.label}: processing"
+    if screen is not None:
+        whole, words = screen.median_us / 1000, f"median in {screen.condition}"
+        with_signal = timing_of(screen.signal)
+        if with_signal is None:
+            both = f"{device.label}: processing and scan-out"
+            return [Part(both, whole, whole, "measured", f"{words}, its signal not noted")]
+        rest = max(whole - scan_out(with_signal).at_us(POSITIONS["middle"]) / 1000, Fraction(0))
+        return [here, Part(name, rest, rest, "measured", f"{words}, scan-out of {shown(screen.signal)} taken off")]
+    claim = next(iter(device.profile.claims), None)
+    if claim is not None:
+        rest = max(Fraction(str(claim.lag_ms)) - scan, Fraction(0))
+        return [here, Part(name, rest, rest, "claimed", claim.condition)]
+    return [here, Part(name, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", "nobody measured it yet")]
 
 
 def budget_data(parts: Sequence[Part]) -> dict[str, Any]:

@@ -29,15 +29,20 @@ class Taken:
     uncertainty_us: int
 
 
-def camera(frames: int, camera_fps: Fraction | int) -> Taken:
-    """From frames counted between act and light at a camera's rate: off by up to a camera frame, one end and the
-    other half each (the act and the light both fall somewhere inside a frame). Raises LagError.
+def camera(frames: int, camera_fps: Fraction | int, fps_off: Fraction | int = 0) -> Taken:
+    """From frames counted between act and light at a camera's rate.
+
+    Off by up to a camera frame, one end and the other half each (the act and the light both fall somewhere inside a
+    frame), and by how far the camera's rate may be off (fps_off, to each side). Raises LagError.
     """
-    rate = Fraction(camera_fps)
+    rate, off = Fraction(camera_fps), Fraction(fps_off)
     if frames < 1 or rate <= 0:
         raise LagError("count at least one frame, at a camera rate over 0")
+    if not 0 <= off < rate:
+        raise LagError("the camera's rate may be off by less than the rate itself")
     frame_us = 1_000_000 / rate
-    return Taken(round(frames * frame_us), round(frame_us))
+    slow = frames * (1_000_000 / (rate - off) - frame_us)
+    return Taken(round(frames * frame_us), round(frame_us + slow))
 
 
 def reference(reference_ms: Fraction | float, screen_ms: Fraction | float, refresh_hz: Fraction | int) -> Taken:

@@ -137,7 +137,8 @@ def judge(summary: LagSummary, bound_ms: int, kind: str) -> Judgement:
     away = f"{abs(float(summary.median_us) / 1000 - bound_ms):.1f} ms"
     if summary.ci_low_us is None:
         side = "under" if summary.median_us <= bound_us else "over"
-        text = f"{shown} is {side} {bound_ms} ms, but {summary.n} readings are too few to be sure: take six."
+        few = "1 reading is" if summary.n == 1 else f"{summary.n} readings are"
+        text = f"{shown} is {side} {bound_ms} ms, but {few} too few to be sure: take six."
         return Judgement(bound_ms, "undecided", text)
     if high <= bound_us:
         return Judgement(bound_ms, "within", f"{shown}: {away} under the {bound_ms} ms asked of a {kind}.")

@@ -114,7 +114,8 @@ class CellIn(Schema):
 
 
 class HandReading(CellIn):
-    """A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps (camera), or
+    """A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps with how far
+    that may be off (camera), or
     reference_ms, screen_ms and refresh_hz (two counters in one picture).
     """
 
@@ -122,6 +123,7 @@ class HandReading(CellIn):
     lag_ms: float | None = Field(default=None, gt=0, lt=60_000, strict=True)
     frames: int | None = Field(default=None, ge=1, le=100_000, strict=True)
     camera_fps: float | None = Field(default=None, gt=0, le=100_000)
+    camera_fps_off: float = Field(default=0, ge=0, le=10_000)
     reference_ms: float | None = Field(default=None, ge=0, lt=100_000_000)
     screen_ms: float | None = Field(default=None, ge=0, lt=100_000_000)
     refresh_hz: float | None = Field(default=None, gt=0, le=2000)
@@ -130,7 +132,8 @@ class HandReading(CellIn):
 def _taken(payload: HandReading) -> Taken:
     """The reading in µs. Raises LagError where the numbers its method needs are not there, or give no lag."""
     if payload.method == "camera":
-        return camera(payload.frames or 0, Fraction(str(payload.camera_fps or 0)))
+        off = Fraction(str(payload.camera_fps_off))
+        return camera(payload.frames or 0, Fraction(str(payload.camera_fps or 0)), off)
     if payload.method == "reference":
         return reference(
             Fraction(str(payload.reference_ms or 0)), Fraction(str(payload.screen_ms or 0)),
@@ -198,7 +201,15 @@ def stop(request: HttpRequest, payload: Meter) -> dict[str, Any]:
     return asdict(hub.stop(payload.meter))
 
 
-@router.get("/meters/{meter}/signals", operation_id="meterSignals", response={200: list[str], **READ})
-def signals(request: HttpRequest, meter: str) -> list[str]:
-    """The pictures a meter can send; none where it is at work, or cannot choose."""
-    return hub.signals(meter)
+class MeterAbout(Schema):
+    """Who it says it is, and the pictures it can send; empty where it is at work, or not there."""
+
+    name: str
+    signals: list[str]
+
+
+@router.get("/meters/{meter}/about", operation_id="meterAbout", response={200: MeterAbout, **READ})
+def about(request: HttpRequest, meter: str) -> dict[str, Any]:
+    """Ask a meter who it is and what it can send."""
+    name, signals = hub.about(meter)
+    return {"name": name, "signals": signals}

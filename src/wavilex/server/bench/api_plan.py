@@ -12,7 +12,7 @@ from wavilex.core.lag.table import read_table, write_table
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import services
 from wavilex.server.bench.api import READ, WRITE, session_data
-from wavilex.server.bench.selectors import session_by_uid, table_rows
+from wavilex.server.bench.selectors import count_for, session_by_uid, table_rows
 from wavilex.server.bench.shapes import BudgetOut, LagSessionOut, Position, ReadingsTaken
 from wavilex.server.bench.sums import budget_of
 from wavilex.server.config import limits
@@ -22,13 +22,15 @@ router = Router()
 
 
 class PlanIn(Schema):
-    """Every combination is a cell. count: readings of each. order: grouped spares re-syncs, random spreads drift."""
+    """Every combination is a cell. count: readings of each; certainty_ms: as many as
+    the median's interval needs to reach so far to each side, by the spread seen so far. order: grouped spares re-syncs, random spreads drift."""
 
     conditions: list[str] = Field(min_length=1, max_length=12)
     signals: list[str] = Field(default=[], max_length=12)
     inputs: list[str] = Field(default=[], max_length=8)
     positions: list[Position] = Field(default=[], max_length=3)
     count: int = Field(default=12, ge=1, le=limits.READINGS_PER_TAKE, strict=True)
+    certainty_ms: float | None = Field(default=None, gt=0, le=1000)
     order: Literal["grouped", "random"] = "grouped"
 
 
@@ -37,7 +39,8 @@ def plan(request: HttpRequest, session_uid: str, payload: PlanIn) -> dict[str, A
     """What to measure, in the order to take it; an earlier plan is replaced, its readings stay."""
     session = session_by_uid(session_uid)
     wanted = cells(payload.conditions, payload.signals, payload.inputs, payload.positions)
-    services.make_plan(session=session, wanted=wanted, order=payload.order, count=payload.count)
+    count = payload.count if payload.certainty_ms is None else count_for(session, payload.certainty_ms)
+    services.make_plan(session=session, wanted=wanted, order=payload.order, count=count)
     return session_data(session)
 
 

@@ -178,17 +178,16 @@ def _worker(name: str) -> _Worker:
         return worker
 
 
-def signals(name: str) -> list[str]:
-    """The pictures a meter can send; none where it is at work or not there."""
+def about(name: str) -> tuple[str, list[str]]:
+    """Who a meter says it is, and the pictures it can send; nothing where it is at work or not there."""
     worker = _worker(name)
     if worker.busy():
-        return []
+        return "", []
     try:
         with LagMeter(worker.url) as meter:
-            meter.hello()
-            return meter.signals()
+            return meter.hello().name, meter.signals()
     except MeterLostError:
-        return []
+        return "", []
 
 
 def start(name: str, job: Taking) -> MeterStatus:

@@ -9,10 +9,12 @@ from typing import Any
 from django.db.models import Count, Max, Q
 
 from wavilex.core.jobfile import LagRow, ReadingRow
+from wavilex.core.lag.enough import readings_for
 from wavilex.core.lag.methods import METHOD_NAMES
 from wavilex.core.lag.plan import Cell, seconds
 from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import Row
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
@@ -20,6 +22,7 @@ from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
 
+_SPREAD_BEFORE_US = 1000  # a spread to plan with before anything was read: own figure
 _KEPT = tuple(f for f in ReadingRow.model_fields if f != "taken_at")
 
 
@@ -119,6 +122,13 @@ def plan_of(session: LagSession) -> dict[str, Any] | None:
     left = [Cell(**{f: r[f] for f in fields}) for r in rows if r["taken"] < count]
     following = next((n for n, r in enumerate(rows) if r["taken"] < count), None)
     return {"cells": rows, "next": following, "order": session.plan["order"], "seconds_left": seconds(left, count)}
+
+
+def count_for(session: LagSession, certainty_ms: float) -> int:
+    """Readings of a cell for a wanted certainty, by the widest spread seen in the session; 1 ms where none was."""
+    spreads = [s.sd_us for g in groups_of(session) if (s := summarise(g.values)) and s.sd_us]
+    sd_us = max(spreads, default=_SPREAD_BEFORE_US)
+    return min(readings_for(certainty_ms * 1000 / sd_us), limits.READINGS_PER_TAKE)
 
 
 def table_rows(session: LagSession) -> list[Row]:

@@ -9,7 +9,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import SOUND_LAG_FACT, Run
 from wavilex.core.chain.sound import sound_of
-from wavilex.core.lag.budget import budget, budget_data, lip_sync
+from wavilex.core.lag.budget import Screen, budget, budget_data, lip_sync
 from wavilex.core.lag.report import Group, ms
 from wavilex.core.lag.summary import median
 from wavilex.server.bench.selectors import groups_of
@@ -22,10 +22,8 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
     session = job.lag_sessions.filter(device=run.sink).first()
     port = layer.rig.devices[run.sink].profile.port(result.path[-1].inp.port) if result.path else None
     by = _by_condition(groups_of(session) if session else [], port.label if port else "")
-    quickest = min(by, key=lambda c: by[c], default="")
+    quickest = min(by, key=lambda c: by[c].median_us, default="")
     chosen = condition if condition in by else quickest
-    screen_us = by.get(chosen)
-    words = f"median in {chosen}" if screen_us is not None else ""
     best = sound_of(layer, result).best if result.path else None
     plays = layer.rig.devices[best.device] if best else None
     fact = layer.rig.facts.get((plays.uid, SOUND_LAG_FACT)) if plays else None
@@ -33,23 +31,23 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
     most = plays.profile.most_sound_delay_ms if plays else None
     rows = []
     for name, picture in by.items():
-        found = lip_sync(picture, sound_us, plays.label if plays else "what plays it", most)
+        found = lip_sync(picture.median_us, sound_us, plays.label if plays else "what plays it", most)
         rows.append({
-            "condition": name, "picture_ms": ms(picture), "sound_ms": ms(sound_us), "verdict": found.verdict,
+            "condition": name, "picture_ms": ms(picture.median_us), "sound_ms": ms(sound_us), "verdict": found.verdict,
             "delay_ms": found.delay_ms, "words": found.words,
         })  # fmt: skip
     return {
-        **budget_data(budget(layer, result, screen_us, words, fps)), "condition": chosen,
+        **budget_data(budget(layer, result, by.get(chosen), fps)), "condition": chosen,
         "plays": plays.label if plays else "", "plays_device": plays.uid if plays else "",
         "sound_lag_ms": fact.value if fact else None, "lip_sync": rows,
     }  # fmt: skip
 
 
-def _by_condition(groups: list[Group], socket: str) -> dict[str, Fraction]:
+def _by_condition(groups: list[Group], socket: str) -> dict[str, Screen]:
     """A screen mode's median at mid-screen: of the run's own input where it was measured, else of any."""
-    out: dict[str, Fraction] = {}
+    out: dict[str, Screen] = {}
     for fits in (lambda g: not g.cell.input, lambda g: g.cell.input == socket):
         for g in groups:
             if g.values and g.cell.position in ("", "middle") and fits(g):
-                out[g.cell.condition] = median(g.values)
+                out[g.cell.condition] = Screen(median(g.values), g.cell.condition, g.cell.signal)
     return out
