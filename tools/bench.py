@@ -16,6 +16,7 @@ from typing import Any
 ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 
+import numpy as np  # noqa: E402
 import pyedid  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
@@ -33,6 +34,8 @@ from wavilex.core.edid.build import build  # noqa: E402
 from wavilex.core.edid.decode import decode  # noqa: E402
 from wavilex.core.edid.of_input import factory_settings, spec_of_input  # noqa: E402
 from wavilex.core.gear.profile import profile_data  # noqa: E402
+from wavilex.core.lag.difference import equivalence  # noqa: E402
+from wavilex.core.lag.summary import summarise  # noqa: E402
 from wavilex.core.link.check import check_link  # noqa: E402
 from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
@@ -129,6 +132,28 @@ def core() -> None:
         say(f"command line: wavilex {words[0]}, start to end", f"{took / 1000:.0f} ms")
 
 
+COVERAGE_RUNS = 2000
+
+
+def lag() -> None:
+    """Very many readings, and what the interval of the median really covers."""
+    rnd = np.random.default_rng(1)
+    values = np.rint(rnd.normal(11_000, 400, 100_000)).astype(int).tolist()
+    say("summary of 100,000 readings", f"{each(lambda: summarise(values), 5) / 1000:.0f} ms")
+    half = len(values) // 2
+    took = each(lambda: equivalence(values[:half], values[half:]), 3)
+    say("two conditions of 50,000 readings held against each other", f"{took / 1000:.0f} ms")
+    for n in (8, 12, 20, 40):
+        held = 0
+        for _ in range(COVERAGE_RUNS):
+            s = summarise(np.rint(9000 + 2500 * rnd.lognormal(0, 0.6, n)).astype(int).tolist())
+            held += bool(s and s.ci_low_us and s.ci_high_us and s.ci_low_us <= 11_500 <= s.ci_high_us)
+        say(
+            f"coverage of the median’s 95 % interval, n = {n}, {COVERAGE_RUNS} runs",
+            f"{100 * held / COVERAGE_RUNS:.1f} %",
+        )
+
+
 def spread(times: list[float]) -> str:
     cut = statistics.quantiles(times, n=20)
     return f"{statistics.median(times):.1f} / {cut[18]:.1f} ms"
@@ -205,5 +230,6 @@ def first_load() -> None:
 
 if __name__ == "__main__":
     core()
+    lag()
     first_load()
     application()

@@ -139,3 +139,23 @@ def test_scenarios_from_a_shell(
     row = next(r for r in report["runs"] if r["uid"] == run)
     assert row["verdict"] == verdict
     assert words in json.dumps(row, ensure_ascii=False)
+
+
+def test_lag_summary_and_compare(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Per condition n, median, mean, sd, interval; two compared: difference, decision, ratio; refused rows told."""
+    rows = ["device,condition,lag_ms,method"]
+    rows += [f"TV,standard,{92 + n / 10},meter" for n in range(8)] + [f"TV,game,{11 + n / 10},meter" for n in range(8)]
+    file = tmp_path / "readings.csv"
+    file.write_text("\n".join([*rows, "TV,game,soon,meter", "TV,game,25,guess"]))
+    assert main(["lag", "summary", str(file), "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["conditions"]["game"] == {
+        "n": 8, "median": 11.35, "mean": 11.35, "sd": 0.245, "ci_low": 11.0, "ci_high": 11.7
+    }  # fmt: skip
+    assert data["refused"] == [{"line": 18, "why": "lag_ms is a number of ms, not 'soon'"}]
+    assert main(["lag", "compare", str(file), "standard", "game", "--json"]) == 0
+    both = json.loads(capsys.readouterr().out)
+    assert (both["decision"], both["ms"]) == ("changed", -81.0)
+    assert both["ratio"]["ci_low"] < both["ratio"]["of_medians"] < both["ratio"]["ci_high"]
+    assert main(["lag", "compare", str(file), "standard", "sharp"]) == 2
+    assert "no readings of 'sharp'; there are standard, game" in capsys.readouterr().err

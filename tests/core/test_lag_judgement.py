@@ -225,13 +225,13 @@ def test_s18_analogue_against_digital_as_a_ratio_with_interval() -> None:
 
 
 def test_enough_readings_and_how_many_more() -> None:
-    assert enough([]).more == 6
-    wide = enough(sample(20_000, 3000, 10))
+    assert enough(None).more == 6
+    wide = enough(summarise(sample(20_000, 3000, 10)))
     assert not wide.enough
     assert wide.more is not None
-    narrow = enough(sample(20_000, 3000, 10 + 3 * wide.more))
+    narrow = enough(summarise(sample(20_000, 3000, 10 + 3 * wide.more)))
     assert narrow.enough
-    assert enough(sample(20_000, 300, 12)).enough
+    assert enough(summarise(sample(20_000, 300, 12))).enough
 
 
 def test_readings_for_a_wanted_width() -> None:

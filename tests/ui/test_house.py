@@ -54,6 +54,14 @@ def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
     assert faults(person) == []
 
 
+@pytest.mark.parametrize("part", ["cost", "light", "chain", "readings"])
+def test_axe_on_the_parts_of_the_bench(person: Person, part: str) -> None:
+    person.go(f"/jobs/pierhead/lag?part={part}")
+    person.run("Den console")
+    person.find("main section")
+    assert faults(person) == []
+
+
 def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
     person.go("/")

@@ -3,6 +3,7 @@
 import type { LagSession } from '../../api/client'
 import { ms } from '../../shared/words'
 
+const SHOWN = 6
 defineProps<{ report: LagSession['report'] }>()
 </script>
 
@@ -44,7 +45,14 @@ defineProps<{ report: LagSession['report'] }>()
     </dl>
     <p v-if="c.summary" class="small" :class="{ quiet: c.enough }">{{ c.enough_words }}</p>
     <p v-if="c.outliers_ms.length" class="small">
-      Stand out, and still count: {{ c.outliers_ms.map((v) => v.toFixed(1)).join(', ') }} ms
+      {{ c.summary?.outliers }} stand out, and still count:
+      {{
+        c.outliers_ms
+          .slice(0, SHOWN)
+          .map((v) => v.toFixed(1))
+          .join(', ')
+      }}
+      ms{{ (c.summary?.outliers ?? 0) > SHOWN ? ' …' : '' }}
     </p>
     <p v-if="c.guess_ms != null" class="small quiet">
       A guess beside it, never mixed in: {{ ms(c.guess_ms) }}

@@ -106,7 +106,15 @@ const spoken = computed(() =>
     )
     .join('; '),
 )
-const figure = computed(() => (session.value ? strip(session.value.report, readings.value) : null))
+const figure = computed(() =>
+  session.value ? strip(session.value.report, readings.value, near.value && farApart.value) : null,
+)
+const near = ref(false)
+const FAR = 3
+const farApart = computed(() => {
+  const medians = (session.value?.report.conditions ?? []).flatMap((c) => c.summary?.median_ms ?? [])
+  return Math.max(...medians) > FAR * Math.min(...medians)
+})
 const MANY = 800
 </script>
 
@@ -163,9 +171,12 @@ const MANY = 800
     </div>
     <PlanPanel v-if="mayEdit() || session.plan" :cell="cell" @pick="cell = $event" />
     <template v-if="session.report.conditions.some((c) => c.summary)">
-      <h2 class="plothead">
-        By screen mode: every reading, its quartiles and median; hollow ones do not count
-      </h2>
+      <div class="row plothead">
+        <h2>By screen mode: every reading, its quartiles and median; hollow ones do not count</h2>
+        <label v-if="farApart" class="row small"
+          ><input v-model="near" type="checkbox" /> only what lies near the bound</label
+        >
+      </div>
       <FigureChart
         v-if="figure"
         :option="figure"

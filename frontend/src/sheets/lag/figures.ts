@@ -26,8 +26,20 @@ const nameAxis = (k: Inks, data: string[], width: number) => ({
 const JITTER = 11
 const jitter = (seq: number) => ((seq * 7) % JITTER) / JITTER - 0.5
 
+// The part of the axis around the bound and what lies under it.
+function nearBound(report: Report) {
+  const low = report.conditions.map((c) => c.summary).filter((s) => s && s.median_ms <= report.bound_ms * 1.5)
+  const least = Math.min(...low.map((s) => s?.low_ms ?? 0))
+  const most = Math.max(...low.map((s) => s?.high_ms ?? report.bound_ms))
+  const close = most * 1.6 > report.bound_ms
+  return {
+    min: Math.floor(least * 0.9),
+    max: Math.ceil(close ? Math.max(report.bound_ms * 1.1, most) : most * 1.1),
+  }
+}
+
 // Readings as a strip over their box: quartiles, median, and the bound they are held against.
-export function strip(report: Report, readings: Reading[]) {
+export function strip(report: Report, readings: Reading[], near = false) {
   return (k: Inks): EChartsCoreOption => {
     const taken = report.conditions.filter((c) => c.summary)
     const names = taken.map((c) => c.condition)
@@ -41,7 +53,7 @@ export function strip(report: Report, readings: Reading[]) {
     return {
       grid: { left: 132, right: 24, top: 26, bottom: 28 },
       tooltip: { trigger: 'item', confine: true },
-      xAxis: { ...valueAxis(k, 'ms'), min: 0 },
+      xAxis: { ...valueAxis(k, 'ms'), ...(near ? nearBound(report) : { min: 0 }) },
       yAxis: nameAxis(k, names, 120),
       series: [
         {

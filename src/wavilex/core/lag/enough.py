@@ -8,7 +8,7 @@ from fractions import Fraction
 from itertools import pairwise
 from math import ceil
 
-from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, LagSummary, median, median_interval_rank, summarise
+from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, LagSummary, median, median_interval_rank
 
 WANTED_US = 1000  # the interval's half width a bench wants, by default: ±1 ms
 MOST_WANTED = 400
@@ -27,11 +27,13 @@ class Enough:
     sentence: str
 
 
-def enough(values: Sequence[int], wanted_us: int = WANTED_US, level: Fraction = LEVEL) -> Enough:
-    """Is the interval of the median within ± wanted? Else how many readings that would take, by its shrinking."""
-    s = summarise(values, level)
+def enough(s: LagSummary | None, wanted_us: int = WANTED_US) -> Enough:
+    """Is the interval of the median within ± wanted? Else how many readings that would take, by its shrinking.
+
+    s: the summary of what was taken, None: nothing yet.
+    """
     if s is None or s.ci_low_us is None or s.ci_high_us is None:
-        short = FEWEST_FOR_INTERVAL - len(values)
+        short = FEWEST_FOR_INTERVAL - (s.n if s else 0)
         return Enough(False, None, max(short, 1), f"{max(short, 1)} more for an interval")
     half = Fraction(s.ci_high_us - s.ci_low_us, 2)
     words = f"±{float(half) / 1000:.1f} ms"

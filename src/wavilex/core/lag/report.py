@@ -82,22 +82,22 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> dict[str, Any
     """Everything the readings of a screen say."""
     named = names(groups)
     taken = {n: g for n, g in named.items() if g.values}
+    sums = {n: summarise(g.values) for n, g in named.items()}
     baseline = asked.baseline if asked.baseline in taken else next(iter(taken), "")
     return {
         "bound_ms": asked.bound, "bound_source": "asked here" if asked.bound_ms else "common practice",
         "kind": asked.kind, "level_percent": 95,
-        "conditions": [_condition(n, g, asked) for n, g in named.items()],
+        "conditions": [_condition(n, g, sums[n], asked) for n, g in named.items()],
         "baseline": baseline, "difference": _first_two(taken),
         "costs": _costs(taken, baseline, asked),
         "places": _places(taken, asked), "handling": _handling(taken),
-        "changes": _changes(taken, asked), "titles": _titles(taken, asked),
+        "changes": _changes(taken, asked), "titles": _titles(sums, asked),
     }  # fmt: skip
 
 
-def _condition(name: str, g: Group, asked: Asked) -> dict[str, Any]:
-    s = summarise(g.values)
+def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> dict[str, Any]:
     verdict = judge(s, asked.bound, asked.kind) if s else None
-    told = enough(g.values)
+    told = enough(s)
     guess = summarise(g.guesses)
     timing = timing_of(g.cell.signal)
     apart = None
@@ -111,7 +111,7 @@ def _condition(name: str, g: Group, asked: Asked) -> dict[str, Any]:
         "summary": summary_data(s), "verdict": verdict.verdict if verdict else None,
         "sentence": verdict.sentence if verdict else "No reading yet.",
         "enough": told.enough, "more": told.more, "enough_words": told.sentence,
-        "outliers_ms": [ms(g.values[n]) for n in outliers(g.values)][:20],
+        "outliers_ms": [ms(g.values[n]) for n in outliers(g.values)[:20]] if s and s.outliers else [],
         "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
     }  # fmt: skip
 
@@ -226,15 +226,16 @@ def _changes(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
     return out
 
 
-def _titles(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+def _titles(sums: Mapping[str, LagSummary | None], asked: Asked) -> list[dict[str, Any]]:
     """The quickest cell against what each kind of title bears: the bound, or twice it where nobody competes."""
-    best = min(taken.items(), key=lambda x: summarise(x[1].values).median_us, default=None)  # type: ignore[union-attr]
+    known = {n: s for n, s in sums.items() if s is not None}
+    if not known:
+        return []
+    name = min(known, key=lambda n: known[n].median_us)
     out = []
-    for title in asked.titles if best else ():
+    for title in asked.titles:
         bound = asked.bound * (1 if title.competitive else UNHURRIED)
-        s = summarise(best[1].values) if best else None
-        if s is not None and best is not None:
-            verdict = judge(s, bound, "competitive title" if title.competitive else "title")
-            out.append({"title": title.name, "bound_ms": bound, "condition": best[0], "verdict": verdict.verdict,
-                        "sentence": verdict.sentence})  # fmt: skip
+        verdict = judge(known[name], bound, "competitive title" if title.competitive else "title")
+        out.append({"title": title.name, "bound_ms": bound, "condition": name, "verdict": verdict.verdict,
+                    "sentence": verdict.sentence})  # fmt: skip
     return out

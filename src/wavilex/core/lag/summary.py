@@ -106,13 +106,11 @@ def outliers(values: Sequence[int]) -> list[int]:
     """
     if len(values) < FEWEST_FOR_INTERVAL:
         return []
-    ordered = sorted(values)
-    middle = quantile(ordered, Fraction(1, 2))
-    spread = quantile(sorted(abs(2 * v - int(2 * middle)) for v in ordered), Fraction(1, 2)) / 2
-    if not spread:
-        return []
+    twice = int(2 * median(values))  # doubled, a median of whole numbers is whole
+    distances = [abs(2 * v - twice) for v in values]
+    spread = median(distances)
     reach = float(OUTLIER_AT * spread) * _MAD_TO_SD
-    return [n for n, v in enumerate(values) if abs(v - float(middle)) > reach]
+    return [n for n, d in enumerate(distances) if d > reach] if spread else []
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,8 +22,11 @@ router = Router()
 
 
 class PlanIn(Schema):
-    """Every combination is a cell. count: readings of each; certainty_ms: as many as
-    the median's interval needs to reach so far to each side, by the spread seen so far. order: grouped spares re-syncs, random spreads drift."""
+    """Every combination is a cell. order: grouped spares re-syncs, random spreads drift.
+
+    count: readings of each. certainty_ms: instead, as many as the median's interval needs to reach so far to each
+    side, by the spread seen so far.
+    """
 
     conditions: list[str] = Field(min_length=1, max_length=12)
     signals: list[str] = Field(default=[], max_length=12)
