@@ -2683,8 +2683,10 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description Every combination is a cell. count: readings of each; certainty_ms: as many as
-         *     the median's interval needs to reach so far to each side, by the spread seen so far. order: grouped spares re-syncs, random spreads drift.
+         * @description Every combination is a cell. order: grouped spares re-syncs, random spreads drift.
+         *
+         *     count: readings of each. certainty_ms: instead, as many as the median's interval needs to reach so far to each
+         *     side, by the spread seen so far.
          */
         PlanIn: {
             /** Certainty Ms */

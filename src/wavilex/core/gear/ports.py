@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field, model_validator
 
 from wavilex.core.errors import WavilexError
+from wavilex.core.gear.analogue import Scan, Takes
 from wavilex.core.gear.common import Ident, Model, Provenance
 from wavilex.core.link.dsc import DscSink, slice_code
 from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
@@ -127,6 +128,7 @@ class Video(Model):
 class Port(Model):
     """One socket. `note` is shown beside it (`front`).
 
+    sends, takes: of an analogue socket, the signals it sends (the usual one first) and the scan rates it takes.
     kind: what its leads carry; connector: their plug, for all but HDMI.
     sound: formats it carries, best first; left out: whatever the kind can. returns: sound comes back over this
     HDMI socket (at a screen's input, it sends; at a bar's or receiver's output, it takes).
@@ -140,6 +142,8 @@ class Port(Model):
     connector: Annotated[str, Field(max_length=20)] = ""
     sound: tuple[SoundFormat, ...] | None = None
     returns: Return | None = None
+    sends: tuple[Scan, ...] = ()
+    takes: tuple[Takes, ...] | None = None
     video: Video = Video()
     source: Provenance = "makers_claim"
 
@@ -150,6 +154,8 @@ class Port(Model):
             raise ValueError(f"connector: a socket of kind {self.kind} has {', '.join(allowed)}")
         if self.kind == "hdmi" and self.connector not in ("", "hdmi"):
             raise ValueError("connector: an HDMI socket needs none")
+        if (self.sends or self.takes) and self.kind != "analogue":
+            raise ValueError("sends and takes are of analogue sockets only")
         if self.returns and self.kind != "hdmi":
             raise ValueError("returns: sound comes back over HDMI sockets only")
         return self

@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal, get_args
 from pydantic import Field, ValidationError, model_validator
 
 from wavilex.core.errors import ProfileError, WavilexError
+from wavilex.core.gear.analogue import Conversion, ShownAs
 from wavilex.core.gear.common import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.ports import Port, SoundFormat, Video
@@ -105,6 +106,8 @@ class Profile(Model):
     plays: makes sound itself. sound: the formats a source sends.
     prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate.
     repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white.
+    converts: what a box between does with a picture’s rate and shape.
+    shown_as: the shape a screen shows at; draws: the shape a source of old games draws in its frame.
     most_sound_delay_ms: the most a player of sound can wait for a late picture.
     hdr_modes, video_hdr_modes: modes at which a source sends HDR in games, in films; left out: all it sends.
     """
@@ -130,6 +133,9 @@ class Profile(Model):
     hdr_modes: tuple[str, ...] | None = None
     video_hdr_modes: tuple[str, ...] | None = None
     repeats_frames: bool | None = None
+    converts: Conversion | None = None
+    shown_as: ShownAs | None = None
+    draws: ShownAs | None = None
     most_sound_delay_ms: Annotated[int, Field(ge=0, le=10_000)] | None = None
     peak_cd_m2: Annotated[int, Field(ge=1, le=20_000)] | None = None
     newest_firmware: Version | None = None
@@ -154,6 +160,10 @@ class Profile(Model):
             _known(s.ports, ports, f"settings.{s.id}.ports")
         for q in self.quirks:
             _check_quirk(q, ports, settings)
+        for part, setting, options in self._shaping():
+            if setting is not None:
+                _known((setting,), settings, part)
+                _known(options, [o.id for o in settings[setting].options], part)
         if isinstance(self.edid, EdidBySetting):
             _known((self.edid.setting,), settings, "edid.setting")
             _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
@@ -169,6 +179,16 @@ class Profile(Model):
             except WavilexError:
                 raise ValueError("panel: write 3840x2160") from None
         return self
+
+    def _shaping(self) -> list[tuple[str, str | None, tuple[str, ...]]]:
+        """Settings that choose an output or a fit, with the options said of them."""
+        c, found = self.converts, []
+        if c is not None:
+            found += [("converts.output", c.output, tuple(c.outputs)), ("converts.fit", c.fit, tuple(c.fits))]
+        for name, part in (("shown_as", self.shown_as), ("draws", self.draws)):
+            if part is not None:
+                found.append((f"{name}.fit", part.fit, tuple(part.fits)))
+        return found
 
     def _check_directions(self) -> None:
         """Pictures leave a source and end at a screen; a repeater has both; sound may leave anywhere."""

@@ -1,0 +1,119 @@
+"""Analogue signals worked out from a machine's clocks, and how an input treats them.
+
+Sources: ITU-R BT.1700 (525 lines at 15.734 kHz, 625 at 15.625 kHz), BT.601 (13.5 MHz, 858 and 864 samples); square
+pixels at 135/11 MHz (525) and 14.75 MHz (625) of an interlaced frame.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from wavilex.core.gear.analogue import Scan, Takes
+
+SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
+_TELEVISION_KHZ = (15, Fraction(163, 10))
+NAMES = {"525": "525 lines", "625": "625 lines", "vga": "computer rates"}
+
+
+@dataclass(frozen=True, slots=True)
+class AnalogueVideo:
+    """An analogue signal. Rates in Hz; lines a field (262, or 262½ interlaced); shape: width to height as meant."""
+
+    system: str  # 525, 625, vga
+    line_hz: Fraction
+    vertical_hz: Fraction
+    lines: Fraction
+    dots: Fraction
+    dot_clock_hz: Fraction
+    active: tuple[int, int]
+    interlaced: bool
+    pixel_aspect: Fraction | None
+    shape: Fraction
+
+    @property
+    def name(self) -> str:
+        """`262 lines, 15.73 kHz, 60.05 Hz`."""
+        lines = f"{float(self.lines):g}"
+        kind = ", interlaced" if self.interlaced else ""
+        return f"{lines} lines{kind}, {float(self.line_hz) / 1000:.2f} kHz, {float(self.vertical_hz):.2f} Hz"
+
+
+def analogue(scan: Scan) -> AnalogueVideo:
+    """The signal a machine's clocks give: line rate = dot clock over dots a line, and so on; nothing is rounded."""
+    clock, dots = Fraction(scan.dot_clock_hz), Fraction(scan.dots)
+    line = clock / dots
+    lines = Fraction(scan.lines, 2) if scan.interlaced else Fraction(scan.lines)
+    width, height = (int(n) for n in scan.active.split("x"))
+    system = system_of(line, lines)
+    aspect = pixel_aspect(system, clock, scan.interlaced)
+    shape = Fraction(4, 3)
+    if scan.shape is not None:
+        across, down = (int(n) for n in scan.shape.split(":"))
+        shape = Fraction(across, down)
+    elif aspect is not None:
+        shape = aspect * width / height
+    return AnalogueVideo(
+        system, line, line / lines, lines, dots, clock, (width, height), scan.interlaced, aspect, shape
+    )
+
+
+def system_of(line_hz: Fraction, lines: Fraction) -> str:
+    """525 or 625 by lines a field at television's line rate; anything faster is a computer's."""
+    low, high = _TELEVISION_KHZ
+    if not low * 1000 <= line_hz <= high * 1000:
+        return "vga"
+    return "525" if lines < 288 else "625"
+
+
+def pixel_aspect(system: str, dot_clock_hz: Fraction, interlaced: bool) -> Fraction | None:
+    """Width of a dot to its height on a 4:3 picture tube: the square-pixel rate over the dot clock.
+
+    Progressive low-resolution lines lie twice as far apart, so half the rate: 5.3693 MHz → 8:7. None at computer
+    rates: there the raster fills the tube.
+    """
+    square = SQUARE_HZ.get(system)
+    if square is None:
+        return None
+    return (square if interlaced else square / 2) / dot_clock_hz
+
+
+def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | None:
+    """How an input treats a signal: its first range that holds it; `refused` where none does; None: not known."""
+    if takes is None:
+        return None
+    for t in takes:
+        if t.interlaced is not None and t.interlaced != signal.interlaced:
+            continue
+        khz, hz = float(signal.line_hz) / 1000, float(signal.vertical_hz)
+        if t.line_khz[0] <= khz <= t.line_khz[1] and t.hz[0] <= hz <= t.hz[1]:
+            return t.treats
+    return "refused"
+
+
+@dataclass(frozen=True, slots=True)
+class RateChange:
+    """A vertical rate turned into another. per_minute: frames dropped (over 0) or shown twice (under 0) in a minute."""
+
+    from_hz: Fraction
+    to_hz: Fraction
+    per_minute: Fraction
+    words: str
+
+
+def rate_change(from_hz: Fraction, to_hz: Fraction, window: tuple[int, int] | None = None) -> RateChange:
+    """What a converted rate does to motion; a window at the screen that holds the machine's own rate is the cure."""
+    per_minute = (from_hz - to_hz) * 60
+    if per_minute == 0:
+        words = "the rate is the machine’s own: nothing is dropped"
+    elif abs(from_hz - to_hz) < 1:
+        every = 60 / float(abs(per_minute))
+        what = "dropped" if per_minute > 0 else "shown twice"
+        words = f"a frame is {what} every {every:.0f} s: a small hitch"
+    else:
+        what = "dropped" if per_minute > 0 else "repeated"
+        words = f"{abs(float(per_minute)) / 60:.1f} frames a second are {what}: scrolling judders"
+    if per_minute and window is not None and window[0] <= from_hz <= window[1]:
+        words += f"; a variable rate at the screen ({window[0]} to {window[1]} Hz) would show the machine’s own"
+    return RateChange(from_hz, to_hz, per_minute, words)
