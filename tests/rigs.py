@@ -165,3 +165,39 @@ def s07(through: bool = False) -> Rig:
         *boxes, *leads, run("k1", "k1", "tv", mode="3840x2160@60", **wants),
         run("one", "one", "tv", mode="3840x2160@60", **wants), run("k2", "k2", "tv", mode="3840x2160@60", hdr="off"),
     )  # fmt: skip
+
+
+def analogue_lead(uid: str, a: str, b: str) -> dict[str, Any]:
+    made = lead(uid, a, b, length_mm=1500)
+    made["lead"] = {k: v for k, v in made["lead"].items() if k != "grade"} | {"kind": "analogue"}
+    return made
+
+
+def s01() -> Rig:
+    """A 625-line RGB home computer by SCART, a general converter, a 1080p monitor."""
+    return rig(
+        device("h8", "brindlo-h8"), device("conv", "brindlo-v2"), device("monitor", "brindlo-24b"),
+        analogue_lead("V1", "h8/scart", "conv/scart"), lead("C1", "conv/out", "monitor/hdmi1", "high_speed"),
+        run("main", "h8", "monitor", mode="1920x1080@60"),
+    )  # fmt: skip
+
+
+def s18(screen: str = "yarrowby-65s") -> Rig:
+    """A 256-dot console, a line multiplier, a new screen."""
+    inp = "hdmi3" if screen == "yarrowby-65s" else "hdmi1"
+    return rig(
+        device("c16", "brindlo-c16"), device("lm", "yarrowby-lm5"), device("tv", screen),
+        analogue_lead("V1", "c16/scart", "lm/scart"), lead("C1", "lm/out", f"tv/{inp}", "high_speed"),
+        run("main", "c16", "tv", mode="1280x720@60"),
+    )  # fmt: skip
+
+
+def s21(output: str = "vga", fit: str = "full") -> Rig:
+    """An HDMI-only clone console, a scaler, a computer's picture tube by a VGA adapter."""
+    return rig(
+        device("clone", "brindlo-clone"), device("sc", "brindlo-sc"), device("a2", "brindlo-a2"),
+        device("tube", "brindlo-t17"), lead("C1", "clone/hdmi", "sc/in", "high_speed"),
+        lead("C2", "sc/out", "a2/in", "high_speed"), analogue_lead("V1", "a2/vga", "tube/vga"),
+        setting("sc", "", "output", output), setting("sc", "", "fit", fit),
+        run("main", "clone", "tube", mode="1920x1080@60"),
+    )  # fmt: skip

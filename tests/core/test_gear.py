@@ -43,7 +43,7 @@ def test_a_profile_survives_its_own_data(profile: Profile) -> None:
         ("    default: basic", "    default: widest", None, "default"),
         ("  frl: none", "  frl: none\n  speed: 9", 26, "speed"),
         ("wavilex_profile: 1", "wavilex_profile: 2", 1, "wavilex_profile"),
-        ("when: {setting: format, is: basic}", "when: {setting: shape, is: basic}", None, "shape"),
+        ("when: {setting: format, is: basic}", "when: {setting: colour, is: basic}", None, "colour"),
     ],
 )
 def test_an_error_names_line_and_reason(old: str, new: str, line: int | None, word: str) -> None:

@@ -134,11 +134,12 @@ def test_the_schedule_runs_nothing_in_a_spreadsheet() -> None:
     assert next(csv.DictReader(io.StringIO(schedule_csv(Layer(r)))))["lead"] == "'=1+1"
 
 
-def test_a_run_by_analogue_lead_says_what_is_not_worked_out() -> None:
+def test_a_run_by_analogue_lead_is_judged_by_its_scan_rate() -> None:
     change = lead("V1", "c16/scart", "tv/scart")
     change["lead"] |= {"kind": "analogue"}
     change["lead"].pop("grade")
     r = rig(device("c16", "brindlo-c16"), device("tv", "ostavar-43p"), change, run("x", "c16", "tv", mode="640x480@60"))
     row = job_view(Layer(r))["runs"][0]
-    assert row["verdict"] == "unknown"
-    assert "analogue picture" in row["headline"]
+    assert row["verdict"] == "tight"
+    assert "takes 262 lines, 15.73 kHz, 60.05 Hz for interlaced" in row["headline"]
+    assert row["links"][0]["ceiling_short"] == "15.73 kHz, 60.05 Hz"

@@ -40,6 +40,7 @@ export type PlannedSetting = Schemas['PlannedOut']
 export type Choice = Schemas['ExclusionOut']
 export type StyleQuestion = Schemas['StyleQuestionOut']
 export type Cause = Schemas['CauseOut']
+export type Retro = NonNullable<Schemas['RetroOut']>
 export type JobRow = Schemas['JobRow']
 export type Session = Schemas['SessionOut']
 export type Item = Schemas['ItemOut']

@@ -657,6 +657,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/retro": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Retro
+         * @description A run's analogue part and its picture's shape; null where it has neither.
+         */
+        get: operations["retro"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/sluggish": {
         parameters: {
             query?: never;
@@ -2563,6 +2583,45 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * MultipleOut
+         * @description A line multiple against the run's screen; tried: that was tried here, which wins over what is listed.
+         */
+        MultipleOut: {
+            /** Active */
+            active: string;
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "sure" | "likely" | "doubtful" | "no";
+            fact: components["schemas"]["TriedFact"];
+            /** Line Khz */
+            line_khz: number;
+            /** Lines */
+            lines: number;
+            /** Nearest */
+            nearest: string;
+            /** Nearest Name */
+            nearest_name: string;
+            /** Off Percent */
+            off_percent: number;
+            /** Pixel Clock Mhz */
+            pixel_clock_mhz: number;
+            /**
+             * Sampling
+             * @enum {string}
+             */
+            sampling: "whole_line" | "matched";
+            /** Times */
+            times: number;
+            /** Tried */
+            tried: boolean;
+            /** Vertical Hz */
+            vertical_hz: number;
+            /** Why */
+            why: string;
+        };
         /** NamedOut */
         NamedOut: {
             /** Id */
@@ -2981,6 +3040,22 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * RateKept
+         * @description per_minute: frames dropped (over 0) or shown twice (under 0) in a minute.
+         */
+        RateKept: {
+            /** From Hz */
+            from_hz: number;
+            /** Kept */
+            kept: boolean;
+            /** Per Minute */
+            per_minute: number;
+            /** To Hz */
+            to_hz: number;
+            /** Words */
+            words: string;
+        };
         /** RateOut */
         RateOut: {
             /** Even */
@@ -3106,6 +3181,31 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * RetroOut
+         * @description An old machine's run. order: what to switch on first; notice: what a converter should write on the picture.
+         */
+        RetroOut: {
+            /** Cautions */
+            cautions: string[];
+            /** Links */
+            links: components["schemas"]["ScanLink"][];
+            /** Multiples */
+            multiples: components["schemas"]["MultipleOut"][];
+            /** Notice */
+            notice: string;
+            /** Order */
+            order: string[];
+            /** Quality */
+            quality: string;
+            rate: components["schemas"]["RateKept"] | null;
+            /** Run */
+            run: string;
+            /** Scale */
+            scale: string;
+            shape: components["schemas"]["ShapeOut"];
+            signal: components["schemas"]["ScanOut"] | null;
+        };
         /** RowOut */
         RowOut: {
             /** Cells */
@@ -3202,6 +3302,49 @@ export interface components {
             }[];
             /** Satisfied */
             satisfied: number;
+        };
+        /**
+         * ScanLink
+         * @description How an input treats the signal that meets it there.
+         */
+        ScanLink: {
+            /** Good */
+            good: boolean;
+            /**
+             * Treats
+             * @enum {string}
+             */
+            treats: "correct" | "as_interlaced" | "black" | "rolling" | "refused" | "unknown";
+            /** Where */
+            where: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ScanOut
+         * @description An analogue signal. lines: of a field where it is interlaced; pixel_aspect null: the raster fills the tube.
+         */
+        ScanOut: {
+            /** Active */
+            active: string;
+            /** Dot Clock Mhz */
+            dot_clock_mhz: number;
+            /** Dots */
+            dots: number;
+            /** Interlaced */
+            interlaced: boolean;
+            /** Line Khz */
+            line_khz: number;
+            /** Lines */
+            lines: number;
+            /** Name */
+            name: string;
+            /** Pixel Aspect */
+            pixel_aspect: string | null;
+            /** System */
+            system: string;
+            /** Vertical Hz */
+            vertical_hz: number;
         };
         /** ScheduleRow */
         ScheduleRow: {
@@ -3425,6 +3568,49 @@ export interface components {
             ops: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * ShapeOut
+         * @description best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
+         */
+        ShapeOut: {
+            /** Best */
+            best: string[];
+            /** Best Error Percent */
+            best_error_percent: number | null;
+            /** Error Percent */
+            error_percent: number;
+            /** Intended */
+            intended: number;
+            /** Stages */
+            stages: components["schemas"]["ShapeStage"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * ShapeStage
+         * @description The picture after a stage: shapes as width to height; width and height: the part of the frame it covers.
+         */
+        ShapeStage: {
+            /** Error Percent */
+            error_percent: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "fill" | "keep" | "window";
+            /** Frame */
+            frame: number;
+            /** Height */
+            height: number;
+            /** Option */
+            option: string;
+            /** Picture */
+            picture: number;
+            /** Stage */
+            stage: string;
+            /** Width */
+            width: number;
         };
         /** SideRow */
         SideRow: {
@@ -3939,6 +4125,13 @@ export interface components {
             ops: {
                 [key: string]: unknown;
             }[];
+        };
+        /** TriedFact */
+        TriedFact: {
+            /** Device */
+            device: string;
+            /** Path */
+            path: string;
         };
         /** TwoLinks */
         TwoLinks: {
@@ -6235,6 +6428,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RefreshOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    retro: {
+        parameters: {
+            query?: {
+                layer?: "plan" | "found";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetroOut"] | null;
                 };
             };
             /** @description Unauthorized */

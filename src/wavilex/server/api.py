@@ -16,6 +16,7 @@ from wavilex.server.jobs.api_edid import router as edid
 from wavilex.server.jobs.api_files import router as files
 from wavilex.server.jobs.api_gear import router as gear
 from wavilex.server.jobs.api_modes import router as modes
+from wavilex.server.jobs.api_retro import router as retro
 from wavilex.server.jobs.api_runsheet import router as runsheet
 from wavilex.server.jobs.api_scratch import router as scratch
 from wavilex.server.jobs.api_settings import router as settings
@@ -32,6 +33,7 @@ api.add_router("", gear, tags=["gear"])
 api.add_router("", wiring, tags=["wiring"])
 api.add_router("", modes, tags=["modes"])
 api.add_router("", settings, tags=["settings"])
+api.add_router("", retro, tags=["retro"])
 api.add_router("", runsheet, tags=["runsheet"])
 api.add_router("", scratch, tags=["scratch"])
 api.add_router("", edid, tags=["edid"])

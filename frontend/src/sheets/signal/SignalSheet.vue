@@ -12,6 +12,7 @@ import VerdictIcon from '../../shared/VerdictIcon.vue'
 import RunNotes from '../../shared/RunNotes.vue'
 import WantFields from '../../shared/WantFields.vue'
 import CarryTable, { type Chosen } from '../../shared/CarryTable.vue'
+import RetroPart from './RetroPart.vue'
 import LineBar from '../../shared/LineBar.vue'
 import BesideRun from './BesideRun.vue'
 
@@ -28,6 +29,7 @@ const FILTERS = [
 
 const run = computed(() => job.run)
 const joined = computed(() => (run.value?.links.length ?? 0) > 0)
+const digital = computed(() => run.value?.links.some((l) => l.transport !== null) ?? false)
 const { data: table, error } = useQuery({
   queryKey: computed(() => ['table', job.view?.uid, job.view?.revision, run.value?.uid, job.ghostOps]),
   queryFn: () => {
@@ -134,6 +136,7 @@ const bests = computed(() => {
         </li>
       </ul>
     </section>
+    <RetroPart />
     <section v-if="bests.length" class="bests" aria-label="The best signals that do fit">
       <div v-for="b in bests" :key="b.why" class="best plate">
         <h2>Best that fits, {{ b.why }}</h2>
@@ -149,7 +152,7 @@ const bests = computed(() => {
     </div>
     <RunNotes v-if="!joined" :run="run" />
     <template v-else>
-      <div class="filters row" role="group" aria-label="Modes shown">
+      <div v-if="digital" class="filters row" role="group" aria-label="Modes shown">
         <button
           v-for="[id, name] in FILTERS"
           :key="id"
@@ -163,7 +166,7 @@ const bests = computed(() => {
       </div>
       <p v-if="error" class="attn">{{ error.message }}</p>
       <CarryTable
-        v-if="table"
+        v-if="table && digital"
         :table="table"
         :chosen="shownCell"
         :filter="filter"

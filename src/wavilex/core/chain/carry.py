@@ -27,6 +27,7 @@ from wavilex.core.chain.rig import Rig, Run, Want
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
+from wavilex.core.retro.path import meetings
 from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo, demand, mode_name
 from wavilex.core.video.timing import Timing
@@ -100,8 +101,9 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     path = layer.digital(paths[0])
     stations = layer.stations(path, facts)
     beside = layer.beside(path, facts)
+    met = tuple(meetings(layer, paths[0])) if len(path) < len(paths[0]) else ()
     key = (
-        run, want, paths[0], tuple(layer.rig.leads[h.lead].cable for h in path),
+        run, want, paths[0], met, tuple(layer.rig.leads[h.lead].cable for h in path),
         tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
     )  # fmt: skip
     kept = layer.states.results
@@ -162,9 +164,10 @@ def _unjoined(rig: Rig, run: Run) -> RunResult:
 
 
 def _unread(run: Run, path: Path, analogue: list[Reason]) -> RunResult:
-    """A run without any digital link: joined, and nothing here judges it."""
-    items = (Item("joined", "fits", True), Item("link", "unknown", True, tuple(analogue)))
-    return RunResult(run, "unknown", path, None, None, (), items)
+    """A run without any digital link: judged by its scan rates alone."""
+    verdict = worst([r.verdict for r in analogue])
+    items = (Item("joined", "fits", True), Item("link", verdict, True, tuple(analogue)))
+    return RunResult(run, verdict, path, None, None, (), items)
 
 
 def _judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tuple[Timing, Item]:

@@ -15,7 +15,7 @@ from wavilex.core.chain.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, Device, Rig, SettingValue
+from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingValue
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
@@ -100,6 +100,11 @@ def set_fact(rig: Rig, change: Change) -> Applied:
     parts = path.split(".")
     if path == PLAYS_FACT:
         need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == TRIED_FACT:
+        known = len(parts) == 3 and device.profile.port(parts[1]) and len(parts[2]) <= 20
+        need(known, f"what was tried is kept as {TRIED_FACT}.<port>.<multiple>, not {path!r}")
+        need(value is None or isinstance(value, bool), "a multiple gave a picture, true or false")
         return _put_fact(rig, device, path, value, change)
     if path == SOUND_LAG_FACT:
         whole = isinstance(value, int) and not isinstance(value, bool) and 0 <= value <= MOST_SOUND_LAG_MS

@@ -64,6 +64,7 @@ _FEATURES = {
 }
 
 
+_REFUSALS = {"black": "stays black", "rolling": "shows a rolling picture", "refused": "shows nothing"}
 _VRR_KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "none": "nothing"}
 
 
@@ -194,6 +195,13 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     "analogue_link": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} brings an analogue picture to {_where(r, rig)}: whether its scan rate is "
         "taken is not worked out yet; look, or ask the manual."
+    ),
+    "scan_refused": lambda r, rig: (
+        f"{_where(r, rig)} {_REFUSALS[r.data['treats']]} with {r.data['signal']}: it needs a converter or multiplier "
+        "that takes this scan rate before it."
+    ),
+    "scan_mistaken": lambda r, rig: (
+        f"{_where(r, rig)} takes {r.data['signal']} for interlaced: later, and fine lines comb."
     ),
     "scaled_down": lambda r, rig: (
         f"{_where(r, rig)} scales {r.data['mode']} down to its {r.data['panel']} panel: less sharp, and later."

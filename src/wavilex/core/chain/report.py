@@ -19,6 +19,7 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
+from wavilex.core.retro.path import WORDS, Met, meetings
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
@@ -89,19 +90,29 @@ def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     entry = kept.get(key)
     if entry is None or entry[0] is not result:
         judged = {x.hop: link_data(x, layer.rig) for x in result.links}
-        entry = kept[key] = (result, [judged.get(h) or _unjudged(h, layer.rig) for h in result.path])
+        met = {m.hop: m for m in meetings(layer, result.path)} if len(judged) < len(result.path) else {}
+        rows = [judged.get(h) or _by_scan(h, layer.rig, met.get(h)) for h in result.path]
+        entry = kept[key] = (result, rows)
     return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in entry[1]]
 
 
-def _unjudged(hop: Hop, rig: Rig) -> dict[str, Any]:
-    """A link that is not judged by rate: an analogue one."""
+_BY_SCAN = {"correct": "fits", "as_interlaced": "tight", None: "unknown"}
+
+
+def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> dict[str, Any]:
+    """A link that is judged by its scan rate: an analogue one."""
     lead = rig.leads[hop.lead]
+    signal = met.signal if met else None
+    rate = f"{float(signal.line_hz) / 1000:.2f} kHz, {float(signal.vertical_hz):.2f} Hz" if signal else "analogue"
+    verdict = _BY_SCAN.get(met.treats if met else None, "blocked")
+    words = WORDS.get((met.treats or "") if met else "", "")
     return {
         "lead": lead.uid, "lead_label": lead.label, "grade": lead.cable.grade, "grade_name": "analogue video",
         "length_mm": lead.cable.length_mm, "out": {"device": hop.out.device, "port": hop.out.port},
-        "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": "unknown", "transport": None,
-        "used_percent": None, "blocked_by": None, "ceiling": "an analogue picture", "ceiling_short": "analogue",
-        "sentence": "", "source": "", "quantities": [], "line": None,
+        "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": verdict, "transport": None,
+        "used_percent": None, "blocked_by": None, "ceiling": signal.name if signal else "an analogue picture",
+        "ceiling_short": rate, "sentence": f"{rig.socket_name(hop.inp)} {words}." if words else "", "source": "",
+        "quantities": [], "line": None,
     }  # fmt: skip
 
 

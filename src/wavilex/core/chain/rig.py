@@ -176,6 +176,7 @@ class Rig:
         return f"{device.label} · {port.label if port else socket.port}"
 
 
+TRIED_FACT = "tried"  # facts about an input: which line multiples gave a picture there
 SOUND_LAG_FACT = "sound_lag_ms"  # a fact about a box that plays sound: how late it plays it, in ms
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself
 INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs

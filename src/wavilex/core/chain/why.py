@@ -13,6 +13,7 @@ from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.words import DEAD_LEADS
+from wavilex.core.retro.path import GOOD, meetings
 from wavilex.core.video.signal import DigitalVideo, demand
 
 if TYPE_CHECKING:
@@ -140,9 +141,14 @@ def unsteady_reasons(layer: Layer, stations: Sequence[Station], signal: SignalFa
 
 
 def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
-    """Analogue links of a path: joined plug to plug; whether a scan rate is taken is not judged by rate."""
-    return [
-        Reason("analogue_link", "link", "unknown", hop.inp, hop.lead)
-        for hop in path
-        if layer.rig.leads[hop.lead].kind == "analogue"
-    ]
+    """Analogue links of a path: an input that refuses the scan rate, mistakes it, or of which nobody knows."""
+    found = []
+    for met in meetings(layer, path):
+        data = {"signal": met.signal.name if met.signal else "", "treats": met.treats}
+        if met.treats is None:
+            found.append(Reason("analogue_link", "link", "unknown", met.hop.inp, met.hop.lead, data=data))
+        elif met.treats not in GOOD:
+            found.append(Reason("scan_refused", "link", "blocked", met.hop.inp, met.hop.lead, data=data))
+        elif met.treats == "as_interlaced":
+            found.append(Reason("scan_mistaken", "link", "tight", met.hop.inp, met.hop.lead, data=data))
+    return found

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from wavilex.core.gear.analogue import Scan, Takes
+from wavilex.core.video.timing import Timing
 
 SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
 _TELEVISION_KHZ = (15, Fraction(163, 10))
@@ -57,6 +58,18 @@ def analogue(scan: Scan) -> AnalogueVideo:
     return AnalogueVideo(
         system, line, line / lines, lines, dots, clock, (width, height), scan.interlaced, aspect, shape
     )
+
+
+def from_timing(timing: Timing | None) -> AnalogueVideo | None:
+    """The analogue signal an adapter makes of a digital timing; its raster fills the tube."""
+    if timing is None:
+        return None
+    clock, dots = Fraction(timing.pixel_clock_hz), Fraction(timing.h_total)
+    line = clock / dots
+    return AnalogueVideo(
+        system_of(line, line / timing.refresh), line, timing.refresh, line / timing.refresh, dots, clock,
+        (timing.h_active, timing.frame_height), timing.interlaced, None, Fraction(4, 3),
+    )  # fmt: skip
 
 
 def system_of(line_hz: Fraction, lines: Fraction) -> str:

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+// An old machine's run: its scan rate and how it is treated, its rate, its shape stage by stage, its multiples.
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, ask } from '../../api/client'
+import { useJob } from '../../shared/job'
+import { sentence } from '../../shared/words'
+import MultipleTable from './MultipleTable.vue'
+import ShapeStrip from './ShapeStrip.vue'
+
+const job = useJob()
+const { data } = useQuery({
+  queryKey: computed(() => ['retro', job.view?.uid, job.view?.revision, job.run?.uid]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/retro', {
+        params: { path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' } },
+      }),
+    ),
+  enabled: computed(() => !!job.run),
+  placeholderData: (old) => (old?.run === job.run?.uid ? old : undefined),
+})
+</script>
+
+<template>
+  <section v-if="data" class="retro" aria-label="Old machine">
+    <ShapeStrip :shape="data.shape" />
+    <div v-if="data.signal" class="plate scan">
+      <p>
+        <b>{{ data.signal.name }}</b>
+        <span class="quiet small">
+          {{ data.signal.system }} · dots at {{ data.signal.dot_clock_mhz }} MHz, {{ data.signal.dots }} a
+          line · picture {{ data.signal.active
+          }}<template v-if="data.signal.pixel_aspect">, each dot {{ data.signal.pixel_aspect }}</template>
+        </span>
+      </p>
+      <p v-for="l in data.links" :key="l.where" :class="{ attn: !l.good && l.treats !== 'unknown' }">
+        {{ l.where }}: {{ l.words }}.
+      </p>
+      <p v-if="data.rate">{{ sentence(data.rate.words) }}</p>
+      <p v-if="data.quality" class="small">{{ sentence(data.quality) }}</p>
+      <p v-if="data.scale" class="small">{{ sentence(data.scale) }}</p>
+      <p v-if="data.notice" class="small">
+        When it works it should write: <b class="fig">{{ data.notice }}</b>
+      </p>
+      <p class="small">Switch on in this order: {{ data.order.join(', then ') }}.</p>
+      <p v-for="c in data.cautions" :key="c" class="small caution">{{ sentence(c) }}</p>
+    </div>
+    <MultipleTable v-if="data.multiples.length" :multiples="data.multiples" />
+  </section>
+</template>
+
+<style scoped>
+.retro {
+  display: grid;
+  gap: 12px;
+  margin: 10px 0 14px;
+}
+.scan {
+  padding: 9px 14px;
+}
+.caution {
+  border-left: 3px solid var(--tight);
+  padding-left: 8px;
+}
+</style>
