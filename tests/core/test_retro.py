@@ -144,6 +144,7 @@ def test_s01_four_to_three_or_a_third_too_wide() -> None:
     shape = data_of(s01())["shape"]
     assert shape["words"] == "33.3 % too wide"
     assert shape["best"] == ["MONITOR: 4:3 with borders"]
+    assert data_of(apply(s01(), shape["ops"])[0])["shape"]["words"] == "true shape"
     narrow, _ = apply(s01(), [setting("monitor", "", "shape", "narrow")])
     assert data_of(narrow)["shape"]["words"] == "true shape"
 

@@ -3572,6 +3572,8 @@ export interface components {
         /**
          * ShapeOut
          * @description best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
+         *
+         *     ops: plan that.
          */
         ShapeOut: {
             /** Best */
@@ -3582,6 +3584,10 @@ export interface components {
             error_percent: number;
             /** Intended */
             intended: number;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
             /** Stages */
             stages: components["schemas"]["ShapeStage"][];
             /** Words */

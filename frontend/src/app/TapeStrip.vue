@@ -33,6 +33,7 @@ const after = computed(() => Math.max(0, (run.value?.links.length ?? 0) - window
 
 const width = (link: Link) => `${Math.min(100, link.used_percent ?? 0)}%`
 const below = (link: Link) => {
+  if (link.transport === null) return link.sentence || link.ceiling
   if (link.verdict === 'blocked')
     return run.value?.carried ? `falls back to ${run.value.carried}` : 'nothing fits'
   if (link.verdict === 'unknown') return 'nobody knows what it carries'
@@ -66,7 +67,7 @@ const columns = computed(() => {
           <b>{{ stage.label }}</b><span>{{ stage.line }}</span>
         </div>
         <div v-if="links[n]" class="link" :class="links[n].verdict">
-          <span v-if="n + before === pinch" class="pinch">
+          <span v-if="n + before === pinch && links[n].transport !== null" class="pinch">
             {{
               links[n].verdict === 'blocked'
                 ? 'stops here'

@@ -6,11 +6,13 @@ export const metres = (mm: number | null | undefined) =>
 export const percent = (value: number | null | undefined) => (value == null ? '?' : `${Math.round(value)} %`)
 export const ms = (value: number | null | undefined) => (value == null ? '–' : `${value.toFixed(1)} ms`)
 export const loadText = (link: Link) =>
-  link.used_percent == null
-    ? link.verdict === 'blocked'
-      ? 'nothing passes'
-      : 'not known'
-    : `${percent(link.used_percent)} of ${link.ceiling_short}`
+  link.transport === null
+    ? link.ceiling_short
+    : link.used_percent == null
+      ? link.verdict === 'blocked'
+        ? 'nothing passes'
+        : 'not known'
+      : `${percent(link.used_percent)} of ${link.ceiling_short}`
 export const hdrNames = { off: 'standard', static: 'HDR', dynamic: 'dynamic HDR' } as const
 export const chromaNames = { any: 'any', '422': '4:2:2 or up', '444': '4:4:4 or RGB' } as const
 

@@ -44,6 +44,7 @@ def build_parser() -> argparse.ArgumentParser:
         ("check", "every run: verdict, limiting stage, reasons, sound, fixes", rig_commands.check),
         ("assign", "the best place for every source, proved, with the runner-up", rig_commands.assign),
         ("settings", "what to set on every box, why, and what excludes what", plan_commands.settings),
+        ("retro", "old machines: scan rates, rate, shape, multiples", plan_commands.retro),
         ("steps", "the run sheet: every step from found to plan, in order", plan_commands.steps),
     ):
         question = job_sub.add_parser(name, help=words)

@@ -66,3 +66,22 @@ def lag_causes(a: argparse.Namespace) -> int:
     data = causes_data(layer, run_result(layer, run), a.game_options.replace("-", "_"))
     say(data, "\n".join(f"{c['rank']}. {c['title']}: {c['why']}\n   {c['check']}" for c in data), a.json)
     return 0
+
+
+def retro(a: argparse.Namespace) -> int:
+    """`wavilex job retro`."""
+    from wavilex.core.chain.carry import run_result
+    from wavilex.core.chain.paths import Layer
+    from wavilex.core.retro.report import retro_data
+
+    layer = Layer(read_rig(a.file), a.layer)
+    found = {r.label: retro_data(layer, run_result(layer, r)) for r in layer.rig.runs.values()}
+    data = {label: d for label, d in found.items() if d is not None}
+    lines = []
+    for label, d in data.items():
+        lines.append(f"{label}: {d['signal']['name'] if d['signal'] else 'no analogue signal'}; {d['shape']['words']}")
+        lines += [f"  {x['where']}: {x['words']}" for x in d["links"]]
+        lines += [f"  {d['rate']['words']}"] if d["rate"] else []
+        lines += [f"  {m['times']}x {m['sampling']}: {m['answer']}, {m['why']}" for m in d["multiples"]]
+    say(data, "\n".join(lines) or "no old machine in this job", a.json)
+    return 0

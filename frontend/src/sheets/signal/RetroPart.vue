@@ -28,7 +28,7 @@ const { data } = useQuery({
     <ShapeStrip :shape="data.shape" />
     <div v-if="data.signal" class="plate scan">
       <p>
-        <b>{{ data.signal.name }}</b>
+        <b>{{ data.signal.name }}</b>{{ ' ' }}
         <span class="quiet small">
           {{ data.signal.system }} · dots at {{ data.signal.dot_clock_mhz }} MHz, {{ data.signal.dots }} a
           line · picture {{ data.signal.active

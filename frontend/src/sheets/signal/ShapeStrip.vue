@@ -3,8 +3,12 @@
 import { computed } from 'vue'
 
 import type { Retro } from '../../api/client'
+import { mayEdit } from '../../app/session'
+import { useJob } from '../../shared/job'
 
 const props = defineProps<{ shape: Retro['shape'] }>()
+const job = useJob()
+const plan = () => void job.change(props.shape.ops, 'the picture in its true shape')
 const HIGH = 84
 const GAP = 26
 const TEXT = 62
@@ -75,6 +79,7 @@ const said = (percent: number) =>
           : 'Nearest with'
       }}</b>
       {{ shape.best.join('; ') }}.
+      <button v-if="shape.ops.length && mayEdit()" class="slight" @click="plan">Plan it</button>
     </p>
   </figure>
 </template>

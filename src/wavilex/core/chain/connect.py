@@ -14,6 +14,7 @@ from wavilex.core.chain.rig import Rig, Run, Socket, Want
 from wavilex.core.chain.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
+from wavilex.core.retro.path import meetings, rate_of
 from wavilex.core.video.signal import mode_name
 
 ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead until its certification is chosen
@@ -152,6 +153,9 @@ def _add_run(run: Run) -> dict[str, Any]:
 
 
 def _why(view: Layer, result: RunResult, used: float) -> str:
+    if result.good and not result.links:
+        met = meetings(view, result.path)
+        return f"takes its scan rate: {rate_of(met[-1])}" if met else "joined"
     if result.good:
         name = result.asked.name if result.asked else mode_name(result.run.want.mode)
         return f"carries all it wants: {name}, {100 - used:.0f} % spare"

@@ -19,7 +19,7 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
-from wavilex.core.retro.path import WORDS, Met, meetings
+from wavilex.core.retro.path import WORDS, Met, meetings, rate_of
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
@@ -96,22 +96,19 @@ def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in entry[1]]
 
 
-_BY_SCAN = {"correct": "fits", "as_interlaced": "tight", None: "unknown"}
-
-
 def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> dict[str, Any]:
     """A link that is judged by its scan rate: an analogue one."""
     lead = rig.leads[hop.lead]
     signal = met.signal if met else None
-    rate = f"{float(signal.line_hz) / 1000:.2f} kHz, {float(signal.vertical_hz):.2f} Hz" if signal else "analogue"
-    verdict = _BY_SCAN.get(met.treats if met else None, "blocked")
     words = WORDS.get((met.treats or "") if met else "", "")
     return {
         "lead": lead.uid, "lead_label": lead.label, "grade": lead.cable.grade, "grade_name": "analogue video",
         "length_mm": lead.cable.length_mm, "out": {"device": hop.out.device, "port": hop.out.port},
-        "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": verdict, "transport": None,
-        "used_percent": None, "blocked_by": None, "ceiling": signal.name if signal else "an analogue picture",
-        "ceiling_short": rate, "sentence": f"{rig.socket_name(hop.inp)} {words}." if words else "", "source": "",
+        "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": met.verdict if met else "unknown",
+        "transport": None, "used_percent": None, "blocked_by": None,
+        "ceiling": signal.name if signal else "an analogue picture",
+        "ceiling_short": rate_of(met) if met else "analogue",
+        "sentence": f"{rig.socket_name(hop.inp)} {words}." if words else "", "source": "",
         "quantities": [], "line": None,
     }  # fmt: skip
 

@@ -21,6 +21,7 @@ from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
+from wavilex.core.retro.path import meetings, rate_of
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
@@ -195,13 +196,18 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
             else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
         )
         tag = f"{fullest.used_percent:.0f} % of {most}"
+    verdict = worst([link.wanted.verdict for _, link in on]) if on else None
+    if lead.kind == "analogue":
+        met = next((m for r in results.values() for m in meetings(layer, r.path) if m.hop.lead == uid), None)
+        if met is not None:
+            tag, verdict = rate_of(met), met.verdict
     return {
         "uid": uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
         "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,
-        "verdict": worst([link.wanted.verdict for _, link in on]) if on else None,
+        "verdict": verdict,
         "used_percent": fullest.used_percent if fullest else None,
         "tag": tag,
         "runs": [r.run.uid for r in results.values() if any(h.lead == uid for h in r.path)],

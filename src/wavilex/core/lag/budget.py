@@ -23,6 +23,7 @@ from wavilex.core.video.timing import Timing
 
 KINDS = {"measured": "measured here", "claimed": "maker’s claim", "worked_out": "worked out", "unknown": "not known"}
 _MOST_OF_A_BOX_FRAMES = 2  # a box between that nobody knows may hold up to two frames: own figure
+_LINES_A_FRAME = 262  # of a low-resolution picture
 _MOST_OF_A_SCREEN_MS = 120  # a screen outside game mode: up to about 110 ms (common practice)
 # how far sound may be off: EBU R 37 (value from memory), in ms; sound early is worse than sound late
 SOUND_EARLY_MS, SOUND_LATE_MS = 40, 60
@@ -70,6 +71,11 @@ def _between(device: Device, hz: int) -> Part:
     if claim is not None:
         ms = Fraction(str(claim.lag_ms))
         return Part(device.label, ms, ms, "claimed", claim.condition)
+    c = device.profile.converts
+    if c is not None and (c.holds_frames is not None or c.holds_lines is not None):
+        frames = Fraction(str(c.holds_frames or 0)) + Fraction(c.holds_lines or 0, _LINES_A_FRAME)
+        held = f"holds {c.holds_frames:g} frames" if c.holds_frames else f"holds {c.holds_lines or 0} lines"
+        return Part(device.label, frames * 1000 / hz, frames * 1000 / hz, "claimed", held)
     most = Fraction(1000 * _MOST_OF_A_BOX_FRAMES, hz)
     return Part(device.label, Fraction(0), most, "unknown", "passes the picture on, or holds up to 2 frames")
 

@@ -27,6 +27,21 @@ class Met:
     signal: AnalogueVideo | None
     treats: str | None
 
+    @property
+    def verdict(self) -> str:
+        """The link's verdict: fits, tight where it is mistaken for interlaced, blocked, or unknown."""
+        if self.treats is None:
+            return "unknown"
+        return {"correct": "fits", "as_interlaced": "tight"}.get(self.treats, "blocked")
+
+
+def rate_of(met: Met) -> str:
+    """The scan rate on a link: `15.73 kHz, 60.05 Hz`; `analogue` where nobody knows."""
+    signal = met.signal
+    if signal is None:
+        return "analogue"
+    return f"{float(signal.line_hz) / 1000:.2f} kHz, {float(signal.vertical_hz):.2f} Hz"
+
 
 def meetings(layer: Layer, path: Path) -> list[Met]:
     """Every analogue link of a path, in order. A box between hands an analogue signal on unchanged."""

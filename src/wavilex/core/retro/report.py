@@ -22,6 +22,7 @@ _BROAD_DOTS = (720, 1440)  # rasters whose dots are not square: 720 × 480 is me
 _FRAME = Fraction(4, 3)  # what a television's frame was made for
 # best first (common practice): RGB and component alike, then S-video, then composite
 _QUALITY = ("vga", "scart", "component", "s_video", "composite")
+_CLEANEST = ("vga", "scart", "component")
 _PLUGS = {
     "vga": "VGA",
     "scart": "RGB by SCART",
@@ -37,7 +38,7 @@ def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
         return None
     met = meetings(layer, result.path)
     source = layer.rig.devices[result.run.source]
-    stages, intended = _stages(layer, result, met[0].signal if met else None)
+    stages, intended, keys = _stages(layer, result, met[0].signal if met else None)
     if not met and source.profile.draws is None:
         return None
     signal = met[0].signal if met else None
@@ -51,7 +52,7 @@ def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
             for m in met
         ],
         "quality": _quality(layer, result, source), "rate": _rate(layer, result, signal),
-        "shape": _shape(layer, stages, intended), "multiples": _multiples(layer, result, signal),
+        "shape": _shape(layer, stages, intended, keys), "multiples": _multiples(layer, result, signal),
         "scale": _scale(layer, result, signal), "notice": _notice(layer, result, signal),
         "order": [layer.rig.devices[h.inp.device].label for h in reversed(result.path)] + [source.label],
         "cautions": _cautions(source),
@@ -81,6 +82,8 @@ def _quality(layer: Layer, result: RunResult, source: Device) -> str:
     if not plugs:
         return ""
     worst = max(plugs, key=_QUALITY.index)
+    if worst in _CLEANEST:
+        return f"{_PLUGS[worst]} all the way: as clean as it comes"
     own = {p.plug for p in source.profile.outputs() if p.kind == "analogue"}
     better = [p for p in _QUALITY if p in own and _QUALITY.index(p) < _QUALITY.index(worst)]
     text = f"{_PLUGS[worst]} limits how clean it is"
@@ -117,24 +120,31 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> dict
     }  # fmt: skip
 
 
-def _stages(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> tuple[list[Stage], Fraction]:
-    """The stages that lay the picture into another frame, as set."""
+def _stages(
+    layer: Layer, result: RunResult, signal: AnalogueVideo | None
+) -> tuple[list[Stage], Fraction, list[tuple[str, str]]]:
+    """The stages that lay the picture into another frame, as set; the shape meant; each stage's box and setting."""
     rig = layer.rig
     source = rig.devices[result.run.source]
     intended = signal.shape if signal is not None else _FRAME
     out: list[Stage] = []
+    keys: list[tuple[str, str]] = []
     if source.profile.draws is not None:
         mode = result.asked.timing.mode if result.asked else result.run.want.mode
         draws = source.profile.draws
         out.append(_stage(layer, source, draws.fit, draws.fits, mode))
+        keys.append((source.uid, draws.fit or ""))
     for hop in result.path[:-1]:
         device = rig.devices[hop.inp.device]
         c = device.profile.converts
         sent = output_mode(layer, device)
         if c is not None and sent is not None:
             out.append(_stage(layer, device, c.fit, c.fits or {"": "fill"}, sent))
-    out.append(_glass(layer, rig.devices[result.run.sink]))
-    return out, intended
+            keys.append((device.uid, c.fit or ""))
+    screen = rig.devices[result.run.sink]
+    out.append(_glass(layer, screen))
+    keys.append((screen.uid, (screen.profile.shown_as.fit if screen.profile.shown_as else None) or ""))
+    return out, intended, keys
 
 
 def _stage(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: str) -> Stage:
@@ -157,7 +167,7 @@ def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any])
     return value if value is not None and value in fits else str(next(iter(fits)))
 
 
-def _shape(layer: Layer, stages: list[Stage], intended: Fraction) -> dict[str, Any]:
+def _shape(layer: Layer, stages: list[Stage], intended: Fraction, keys: list[tuple[str, str]]) -> dict[str, Any]:
     """The test circle after every stage, the final error, and the options that would make it true."""
     shown = trace(intended, _FRAME, stages)
     best = truest(intended, _FRAME, stages)
@@ -179,6 +189,10 @@ def _shape(layer: Layer, stages: list[Stage], intended: Fraction) -> dict[str, A
             if o != stages[n].chosen
         ] if best else [],
         "best_error_percent": round(float(best.error_percent), 1) if best else None,
+        "ops": [
+            {"op": "set_setting", "device": keys[n][0], "scope": "", "key": keys[n][1], "value": o}
+            for n, o in enumerate(best.options) if o != stages[n].chosen and keys[n][1]
+        ] if best else [],
     }  # fmt: skip
 
 

@@ -63,7 +63,10 @@ class ShapeStage(Schema):
 
 
 class ShapeOut(Schema):
-    """best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left."""
+    """best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
+
+    ops: plan that.
+    """
 
     intended: float
     error_percent: float
@@ -71,6 +74,7 @@ class ShapeOut(Schema):
     stages: list[ShapeStage]
     best: list[str]
     best_error_percent: float | None
+    ops: list[dict[str, Any]]
 
 
 class TriedFact(Schema):
