@@ -26,7 +26,7 @@ def test_s01_home_computer_by_converter(person: Person, bring: Any) -> None:
     person.see("625 lines to 1080p60", "main .scan")
     person.see("15.62 kHz, 50.08 Hz", "footer")
     person.sheet("wiring", job)
-    person.see("15.62 kHz, 50.08 Hz", "main")
+    person.see("15.62 kHz", "main svg .tag")
 
 
 def test_s12_a_plug_in_adapters_switch_picks_the_shape(person: Person, bring: Any) -> None:

@@ -38,6 +38,13 @@ const board = computed(() =>
     ? layOut(seen.value, Math.max(width.value, LEAST_WIDTH), touch.value ? TOUCH_ROW : MOUSE_ROW)
     : null,
 )
+// a link's load, an analogue one's line rate, else its label
+const tagOf = (l: Lead) =>
+  l.used_percent != null
+    ? percent(l.used_percent)
+    : l.kind === 'analogue' && l.tag.includes('kHz')
+      ? (l.tag.split(',')[0] ?? l.label)
+      : l.label
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
 const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
 const moved = computed(() => job.shown?.leads.filter((l) => l.moved) ?? [])
@@ -168,7 +175,7 @@ useKeys([
           <path :d="w.path" class="hit" />
           <path :d="w.path" class="wire" />
           <text class="tag" :x="w.tagX" :y="w.tagY">
-            {{ w.lead.used_percent == null ? w.lead.label : percent(w.lead.used_percent) }}
+            {{ tagOf(w.lead) }}
           </text>
         </g>
       </svg>

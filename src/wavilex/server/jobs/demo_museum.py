@@ -1,4 +1,4 @@
-"""The demo's museum corner: twelve sources of forty years, two switches, a receiver, three screens. Made up."""
+"""The demo's museum corner: twelve sources of forty years, the boxes between, three screens. Made up."""
 
 from __future__ import annotations
 
@@ -20,6 +20,7 @@ DEVICES = (
     ("museum-pc4", "VGA computer", "tindrel-pc4"),
     ("museum-conv", "Converter", "brindlo-v2"),
     ("museum-plug", "Digital plug", "brindlo-p1"),
+    ("museum-lines", "Line multiplier", "yarrowby-lm5"),
     ("museum-swa", "Switch A", "brindlo-s8"),
     ("museum-swb", "Switch B", "brindlo-s4"),
     ("museum-receiver", "Museum receiver", "ostavar-av610"),
@@ -43,7 +44,8 @@ LEADS = (
     ("C12", "museum-swb/out", "museum-tv/hdmi1", "high_speed", 5000),
     ("C13", "museum-receiver/out", "museum-screen/hdmi3", "high_speed", 5000),
     ("V1", "museum-h8/scart", "museum-conv/scart", "analogue", 1500),
-    ("V2", "museum-c16/scart", "museum-tv/scart", "analogue", 2000),
+    ("C14", "museum-lines/out", "museum-tv/hdmi2", "high_speed", 2000),
+    ("V2", "museum-c16/scart", "museum-lines/scart", "analogue", 2000),
     ("V3", "museum-c32/svideo", "museum-plug/svideo", "analogue", 500),
     ("V4", "museum-pc4/vga", "museum-tube/vga", "analogue", 1800),
 )
