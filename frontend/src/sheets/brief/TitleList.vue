@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import { newUid, type View } from '../../api/client'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
+import { modes } from './modes'
 
 const job = useJob()
 type Title = View['titles'][number]
@@ -12,19 +13,6 @@ const name = ref('')
 const rates = ref('60')
 const competitive = ref(false)
 const hdr = ref<'' | 'yes' | 'no'>('')
-
-// "quality 30, performance 60" or "30 60": a word before a rate names that mode.
-function modes(text: string): { fps: number; name: string }[] {
-  const out: { fps: number; name: string }[] = []
-  let word = ''
-  for (const part of text.split(/[\s,;/]+/).filter(Boolean)) {
-    if (/^\d+$/.test(part)) {
-      out.push({ fps: Number(part), name: word })
-      word = ''
-    } else word = word ? `${word} ${part}` : part
-  }
-  return out
-}
 
 async function add() {
   const row = {

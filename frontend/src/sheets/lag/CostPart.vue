@@ -16,22 +16,7 @@ const figure = computed(() =>
 )
 const ROW_PX = 30
 const DECISIONS = { same: 'no practical change', changed: 'changed', undecided: 'undecided' } as const
-function hold(change: {
-  baseline?: string
-  bound_ms?: number | null
-  equivalence_ms?: number
-  strobes?: boolean
-}) {
-  const s = session.value
-  if (!s) return
-  void lag.holdAgainst({
-    baseline: s.report.baseline,
-    bound_ms: s.bound_ms,
-    equivalence_ms: s.equivalence_ms,
-    strobes: s.strobes,
-    ...change,
-  })
-}
+const hold = (change: Parameters<typeof lag.holdAgainst>[0]) => void lag.holdAgainst(change)
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => Number(value(event).replace(',', '.'))
 const signed = (v: number | null) => (v === null ? '–' : v.toFixed(1).replace('-', '−'))

@@ -2,10 +2,11 @@
 // The lag bench of the chosen run's screen: measured by plan, by hand or freely; judged, explained, kept.
 import Dialog from 'primevue/dialog'
 import { computed, provide, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
+import PartNav from '../../shared/PartNav.vue'
+import { useParts, type Part } from '../../shared/parts'
 import ChainPart from './ChainPart.vue'
 import CostPart from './CostPart.vue'
 import LagVerdicts from './LagVerdicts.vue'
@@ -14,18 +15,15 @@ import MeasurePart from './MeasurePart.vue'
 import ReadingsPart from './ReadingsPart.vue'
 import { LAG, useLag } from './useLag'
 
-const PARTS = [
+const PARTS: readonly [Part, ...Part[]] = [
   { id: 'measure', name: 'Measure', part: MeasurePart },
   { id: 'cost', name: 'What it costs', part: CostPart },
   { id: 'light', name: 'Light and signals', part: LightPart },
   { id: 'chain', name: 'Chain and sound', part: ChainPart },
   { id: 'readings', name: 'Readings', part: ReadingsPart },
-] as const
+]
 const job = useJob()
-const route = useRoute()
-const router = useRouter()
-const shown = computed(() => PARTS.find((p) => p.id === route.query.part) ?? PARTS[0])
-const pick = (id: string) => void router.replace({ query: id === PARTS[0].id ? {} : { part: id } })
+const shown = useParts(PARTS)
 const jobUid = computed(() => job.view?.uid ?? '')
 const device = computed(() => job.view?.runs.find((r) => r.uid === job.run?.uid)?.sink ?? '')
 const lag = useLag(jobUid, device, mayEdit())
@@ -60,17 +58,7 @@ async function accept() {
 <template>
   <div class="head">
     <h1>Lag bench: {{ session?.device_label ?? 'no screen chosen' }}</h1>
-    <nav v-if="session" class="ways row" aria-label="Parts of this sheet">
-      <button
-        v-for="p in PARTS"
-        :key="p.id"
-        :class="{ on: p === shown }"
-        :aria-current="p === shown ? 'true' : undefined"
-        @click="pick(p.id)"
-      >
-        {{ p.name }}
-      </button>
-    </nav>
+    <PartNav v-if="session" :parts="PARTS" :shown="shown" />
   </div>
   <div v-if="!job.view?.runs.length" class="empty">
     <b>No run yet.</b> Lag is measured at a run’s screen: add a run on

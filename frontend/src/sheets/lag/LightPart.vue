@@ -17,16 +17,8 @@ const LIGHT = {
   reversed: 'reversed',
   between: 'no telling',
 } as const
-function strobes(event: Event) {
-  const s = session.value
-  if (!s) return
-  void lag.holdAgainst({
-    baseline: s.report.baseline,
-    bound_ms: s.bound_ms,
-    equivalence_ms: s.equivalence_ms,
-    strobes: (event.target as HTMLInputElement).checked,
-  })
-}
+const strobes = (event: Event) =>
+  void lag.holdAgainst({ strobes: (event.target as HTMLInputElement).checked })
 </script>
 
 <template>

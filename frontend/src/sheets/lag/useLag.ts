@@ -104,8 +104,19 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   const plan = (wanted: PlanIn) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/plan', { ...at(uid), body: wanted })))
   const dropPlan = () => act((uid) => ask(api.DELETE('/api/v1/lag/{session_uid}/plan', at(uid))))
-  const holdAgainst = (asked: AskedIn) =>
-    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/asked', { ...at(uid), body: asked })))
+  // What the session is held against; what is not said stays as it is.
+  const holdAgainst = (change: Partial<AskedIn>) => {
+    const s = session.value
+    const now = {
+      baseline: s?.report.baseline ?? '',
+      bound_ms: s?.bound_ms ?? null,
+      equivalence_ms: s?.equivalence_ms ?? 2,
+      strobes: s?.strobes ?? false,
+    }
+    return act((uid) =>
+      ask(api.POST('/api/v1/lag/{session_uid}/asked', { ...at(uid), body: { ...now, ...change } })),
+    )
+  }
   async function takeTable(text: string): Promise<TableTaken | null> {
     const uid = session.value?.uid
     if (!uid) return null

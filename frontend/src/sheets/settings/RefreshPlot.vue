@@ -8,10 +8,10 @@ const props = defineProps<{ data: Refresh }>()
 const at = ref<number | null>(null)
 const typed = ref('') // what stands in the field, whole or half written
 const [W, H, LEFT, BOTTOM, TOP] = [680, 230, 44, 34, 14]
-const LOW = 20
-const HIGH = 240
 const TICKS = [20, 30, 40, 60, 80, 100, 120, 144, 180, 240]
 const points = computed(() => props.data.points)
+const LOW = props.data.points[0]?.fps ?? 0 // the scale's ends are the server's
+const HIGH = props.data.points.at(-1)?.fps ?? 1
 const top = computed(() => Math.max(...points.value.map((p) => p.refresh_hz), props.data.fixed_hz) * 1.08)
 const x = (fps: number) => LEFT + ((fps - LOW) / (HIGH - LOW)) * (W - LEFT - 10)
 const y = (hz: number) => H - BOTTOM - (hz / top.value) * (H - BOTTOM - TOP)
