@@ -24,7 +24,7 @@ from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of, run_of
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes import ExplainedOut, FixesOut, InputOption, TableOut
+from wavilex.server.jobs.shapes_answers import ExplainedOut, FixesOut, InputOption, TableOut
 from wavilex.server.jobs.shapes_compare import ComparedRuns, Comparison
 from wavilex.server.problems import ProblemError
 

@@ -12,7 +12,8 @@ from wavilex.core.link.choices import link_choices
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import frl_rate
 from wavilex.core.link.scratch import LinkQuestion, compare_links, scratch_link
-from wavilex.server.jobs.shapes import ColumnOut, LineOut, QuantityOut, RowOut, Verdict
+from wavilex.server.jobs.shapes import LineOut, QuantityOut, Verdict
+from wavilex.server.jobs.shapes_answers import ColumnOut, RowOut
 from wavilex.server.jobs.shapes_compare import ComparedOut
 from wavilex.server.schemas import ProblemOut
 
