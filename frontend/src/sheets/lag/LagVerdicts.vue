@@ -45,7 +45,11 @@ defineProps<{ report: LagSession['report'] }>()
     </dl>
     <p v-if="c.summary" class="small" :class="{ quiet: c.enough }">{{ c.enough_words }}</p>
     <p v-if="c.outliers_ms.length" class="small">
-      {{ c.summary?.outliers }} stand out, and still count:
+      {{
+        c.summary?.outliers === 1
+          ? '1 stands out, and still counts'
+          : `${c.summary?.outliers} stand out, and still count`
+      }}:
       {{
         c.outliers_ms
           .slice(0, SHOWN)
