@@ -101,6 +101,7 @@ def main() -> None:
             person.see("settings differ from the plan", "main")
             picture(person, "settings")
             person.sheet("runsheet")
+            person.see("steps to go", "main")
             person.press("x")
             person.see("1 done", "main")
             picture(person, "runsheet")
