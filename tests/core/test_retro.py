@@ -1,36 +1,29 @@
-"""Scan rates, multiples and shapes, against BT.601, BT.1700, exact clocks and brute force."""
+"""Scan rates, sync, colour and multiples, against BT.601, BT.1700, DMT and exact clocks."""
 
 from __future__ import annotations
 
-import itertools
-import random
 from fractions import Fraction
 from typing import Any
 
 import pytest
 
-from tests.rigs import analogue_lead, device, rig, run, s01, s18, s21, setting
+from tests.core.retro_rigs import data_of
+from tests.rigs import analogue_lead, device, rig, run, s01, s18, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.changes import apply
+from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig
+from wavilex.core.chain.reasons import render
+from wavilex.core.chain.rig import Socket
 from wavilex.core.errors import ProfileError
 from wavilex.core.gear.analogue import Scan, Takes
 from wavilex.core.gear.profile import profile_data, profile_from_data
-from wavilex.core.retro.multiply import multiple
-from wavilex.core.retro.report import retro_data
-from wavilex.core.retro.scan import analogue, pixel_aspect, rate_change, treatment
-from wavilex.core.retro.shape import Stage, trace, truest, whole_scale
+from wavilex.core.retro.multiply import multiple, taken_by
+from wavilex.core.retro.path import meetings
+from wavilex.core.retro.scan import CARRIERS_HZ, analogue, pixel_aspect, rate_change, treatment
 from wavilex.library import starter_profiles
 
 CONSOLE = Scan(dot_clock_hz="59062500/11", dots="341.25", lines=262, active="256x224")
-
-
-def data_of(r: Rig) -> dict[str, Any]:
-    layer = Layer(r)
-    found = retro_data(layer, run_result(layer, r.runs["main"]))
-    assert found is not None
-    return found
 
 
 # --- signals
@@ -113,40 +106,102 @@ def test_multiples_of_a_256_dot_console(
     assert m.vertical_hz == analogue(CONSOLE).vertical_hz  # the machine's own rate is kept
 
 
+def answers(data: dict[str, Any], screen: int = 0) -> dict[tuple[int, str], dict[str, Any]]:
+    """What a screen says to each multiple; the run's own is the first."""
+    rows = zip(data["multiples"], data["screens"][screen]["answers"], strict=True)
+    return {(m["times"], m["sampling"]): a for m, a in rows}
+
+
 def test_s18_which_multiples_a_screen_takes_and_what_was_tried_wins() -> None:
-    rows = {(m["times"], m["sampling"]): m for m in data_of(s18())["multiples"]}
+    rows = answers(data_of(s18()))
     assert rows[3, "whole_line"]["answer"] == "sure"
     assert rows[2, "whole_line"]["answer"] == "doubtful"  # the screen lists no 480 lines
     assert rows[5, "matched"]["answer"] == "likely"  # its window helps; without one it is the least compatible
-    plain = {(m["times"], m["sampling"]): m["answer"] for m in data_of(s18("ostavar-43p"))["multiples"]}
-    assert plain[2, "whole_line"] == "sure"
-    assert plain[5, "matched"] in ("doubtful", "no")
+    plain = answers(data_of(s18("ostavar-43p")))
+    assert plain[2, "whole_line"]["answer"] == "sure"
+    assert plain[5, "matched"]["answer"] in ("doubtful", "no")
     tried = {"op": "set_fact", **rows[5, "matched"]["fact"], "value": False}
-    again = {(m["times"], m["sampling"]): m for m in data_of(apply(s18(), [tried])[0])["multiples"]}
+    again = answers(data_of(apply(s18(), [tried])[0]))
     assert (again[5, "matched"]["answer"], again[5, "matched"]["tried"]) == ("no", True)
 
 
-# --- shape
+def test_every_screen_of_the_job_is_asked_at_its_best_input() -> None:
+    r, _ = apply(s18(), [device("old", "ostavar-43p")])
+    data = data_of(r)
+    assert [s["here"] for s in data["screens"]] == [True, False]
+    assert data["screens"][1]["screen"] == "OLD"
+    assert answers(data, 1)[2, "whole_line"]["answer"] == "sure"
+    assert answers(data, 1)[2, "whole_line"]["fact"]["device"] == "old"
 
 
-def test_s21_source_stretches_scaler_and_tube_make_it_true() -> None:
-    """True at 640×480 as at 1280×1024; a square-pixel window inside 1280×1024 is 6.7 % too wide on a 4:3 tube."""
-    for output in ("vga", "sxga"):
-        shape = data_of(s21(output))["shape"]
-        assert (shape["error_percent"], shape["words"]) == (0, "true shape")
-        assert shape["stages"][0]["error_percent"] == 33.3
-    window = data_of(s21("sxga", "window"))["shape"]
-    assert (window["error_percent"], window["words"]) == (6.7, "6.7 % too wide")
-    assert window["best"] == ["SC, 1280×1024p60: fills the frame"]
+def test_six_times_is_beside_a_monitor_timing_and_past_an_old_televisions_clock() -> None:
+    """1920 × 1440 at 60 Hz is DMT 0x49 (234 MHz); 15.7343 kHz × 6 × 2600 dots = 245.5 MHz."""
+    m = multiple(analogue(CONSOLE), 6, "whole_line")
+    assert m.nearest.code == "dmt:0x49"
+    assert float(m.pixel_clock_hz) / 1e6 == pytest.approx(245.455, abs=1e-3)
+    r, _ = apply(s18("ostavar-43p"), [])
+    assert taken_by(m, Layer(r).state(Socket("tv", "hdmi1"))).answer == "no"
+    assert multiple(analogue(CONSOLE), 4, "whole_line").nearest.code == "dmt:0x20"
 
 
-def test_s01_four_to_three_or_a_third_too_wide() -> None:
-    shape = data_of(s01())["shape"]
-    assert shape["words"] == "33.3 % too wide"
-    assert shape["best"] == ["MONITOR: 4:3 with borders"]
-    assert data_of(apply(s01(), shape["ops"])[0])["shape"]["words"] == "true shape"
-    narrow, _ = apply(s01(), [setting("monitor", "", "shape", "narrow")])
-    assert data_of(narrow)["shape"]["words"] == "true shape"
+# --- sync and colour
+
+
+def test_carriers_of_bt_1700() -> None:
+    """BT.1700: 3.579545 and 4.43361875 MHz; SECAM's red rest carrier 4.40625 MHz."""
+    assert float(CARRIERS_HZ["ntsc"]) == pytest.approx(3_579_545.45, abs=0.01)
+    assert CARRIERS_HZ["pal"] == Fraction("4433618.75")
+    assert CARRIERS_HZ["secam"] == 4_406_250
+
+
+@pytest.mark.parametrize(
+    ("plug", "verdict", "code"),
+    [("cvbs", "blocked", "scan_grey"), ("scart", "fits", None)],
+)
+def test_a_tube_that_knows_another_colour_system_shows_grey_and_rgb_lifts_it(
+    plug: str, verdict: str, code: str | None
+) -> None:
+    r = rig(device("c16", "brindlo-c16"), device("tv", "brindlo-t14"),
+            analogue_lead("V1", f"c16/{plug}", f"tv/{plug}"), run("main", "c16", "tv", mode="640x480@60"))  # fmt: skip
+    result = run_result(Layer(r), r.runs["main"])
+    assert result.verdict == verdict
+    assert [x.code for x in result.reasons if x.code.startswith("scan")] == ([code] if code else [])
+    if code:
+        text = render(result.reasons[0], r)
+        assert "it knows PAL, carrier at 4.43 MHz" in text
+        assert "NTSC, carrier at 3.58 MHz" in text
+
+
+def test_an_input_without_this_sync_and_an_adapter_that_moves_it_to_luma() -> None:
+    tv = {**profile_data(starter_profiles()["brindlo-t14"])}
+    tv["ports"] = [{**tv["ports"][0], "takes": [{"line_khz": [15.5, 16], "hz": [49, 62], "syncs": ["on_luma"]}]},
+                   {**tv["ports"][0], "id": "ypbpr", "connector": "component", "label": "component",
+                    "takes": [{"line_khz": [15.5, 16], "hz": [49, 62], "syncs": ["on_luma"]}]}]  # fmt: skip
+    ops = [
+        {"op": "add_device", "device": {"uid": "odd", "label": "ODD", "profile": tv}},
+        run("main", "c16", "odd", mode="640x480@60"),
+    ]
+    straight, _ = apply(rig(device("c16", "brindlo-c16")), [*ops, analogue_lead("V1", "c16/scart", "odd/scart")])
+    result = run_result(Layer(straight), straight.runs["main"])
+    assert [x.code for x in result.reasons] == ["scan_no_sync"]
+    assert "sync on a wire of its own" in render(result.reasons[0], straight)
+    adapted, _ = apply(
+        rig(device("c16", "brindlo-c16"), device("a5", "brindlo-a5")),
+        [*ops, analogue_lead("V1", "c16/scart", "a5/scart"), analogue_lead("V2", "a5/ypbpr", "odd/ypbpr")],
+    )
+    met = meetings(Layer(adapted), run_result(Layer(adapted), adapted.runs["main"]).path)
+    assert [m.treats for m in met] == ["correct", "correct"]
+
+
+def test_the_other_signals_of_a_machine_are_judged_too() -> None:
+    r = rig(device("c32", "brindlo-c32"), device("tv", "ostavar-43p"),
+            analogue_lead("V1", "c32/cvbs", "tv/cvbs"), run("main", "c32", "tv", mode="720x480@60"))  # fmt: skip
+    data = data_of(r)
+    assert data["links"][0]["treats"] == "correct"
+    assert [(s["name"][:9], s["links"][0]["treats"]) for s in data["also"]] == [("262 lines", "as_interlaced")]
+
+
+# --- runs
 
 
 def test_s01_rate_notice_order_and_what_takes_15_khz() -> None:
@@ -185,35 +240,12 @@ def test_a_screen_that_refuses_the_scan_rate_says_what_is_needed() -> None:
     assert result.verdict == "blocked"
 
 
-@pytest.mark.parametrize("seed", range(60))
-def test_the_search_for_the_true_shape_agrees_with_brute_force(seed: int) -> None:
-    """Every combination traced one by one; nearest shape first (1 % counts as true), then fewest resamplings."""
-    rnd = random.Random(seed)
-    shapes = [Fraction(4, 3), Fraction(16, 9), Fraction(5, 4), Fraction(3, 2)]
-    stages = []
-    for n in range(rnd.randint(1, 4)):
-        fits = rnd.sample(["fill", "keep", "window"], rnd.randint(1, 3))
-        options = tuple((f"o{k}", f) for k, f in enumerate(fits))
-        raster = (640, 480) if rnd.random() < 0.6 else None
-        stages.append(Stage(f"s{n}", rnd.choice(shapes), options, options[0][0], raster))
-    intended = rnd.choice([Fraction(4, 3), Fraction(64, 49)])
-    best = truest(intended, Fraction(4, 3), stages)
-    assert best is not None
-    found = []
-    for chosen in itertools.product(*([o for o, _ in s.options] for s in stages)):
-        shown = trace(intended, Fraction(4, 3), [
-            Stage(s.name, s.shape, s.options, c, s.raster) for s, c in zip(stages, chosen, strict=True)
-        ])  # fmt: skip
-        error = abs(shown[-1].picture / intended - 1) * 100
-        found.append((error if error > 1 else Fraction(0), sum(x.resampled for x in shown)))
-    error = abs(best.error_percent)
-    assert (error if error > 1 else Fraction(0), best.resamplings) == min(found)
-
-
-@pytest.mark.parametrize(
-    ("lines", "panel", "times", "border", "even"),
-    [(224, 1080, 4, 184, False), (240, 1440, 6, 0, True), (240, 2160, 9, 0, True), (256, 240, 0, 0, False)],
-)  # fmt: skip
-def test_whole_number_scales_and_borders(lines: int, panel: int, times: int, border: int, even: bool) -> None:
-    found = whole_scale(lines, panel)
-    assert (found.times, found.border, found.even) == (times, border, even)
+def test_inputs_that_would_show_no_colour_come_last_in_the_ranked_list() -> None:
+    r = rig(device("c16", "brindlo-c16"), device("conv", "brindlo-v2"), device("tv", "ostavar-43p"),
+            device("tube", "brindlo-t14"))  # fmt: skip
+    ranked = rank_inputs(r, Socket("c16", "cvbs"))
+    by = {o.socket.device: (n, o) for n, o in enumerate(ranked)}
+    assert by["tube"][0] > by["tv"][0]
+    assert by["tube"][1].verdict == "blocked"
+    assert "shows no colour" in by["tube"][1].why
+    assert by["tv"][1].verdict == "tight"  # taken for interlaced

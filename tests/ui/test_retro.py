@@ -6,6 +6,7 @@ from typing import Any
 
 from tests.rigs import analogue_lead, device, lead, rig, run, s01, s18, s21
 from tests.ui.conftest import Person
+from wavilex.core.chain.changes import apply
 
 
 def test_s01_home_computer_by_converter(person: Person, bring: Any) -> None:
@@ -45,7 +46,8 @@ def test_s12_a_plug_in_adapters_switch_picks_the_shape(person: Person, bring: An
 
 
 def test_s18_which_multiples_the_screen_takes(person: Person, bring: Any) -> None:
-    job = bring(s18(), "S18 tower")
+    r, _ = apply(s18(), [device("old", "ostavar-43p")])
+    job = bring(r, "S18 tower")
     person.sheet("signal", job)
     person.see("LM keeps the machine’s 60.05 Hz", "main .scan")
     row = person.find("main table tr", "3× whole lines")
@@ -56,6 +58,33 @@ def test_s18_which_multiples_the_screen_takes(person: Person, bring: Any) -> Non
     person.find("main h1").click()
     person.press("u")
     person.gone("tried here: no picture", "main table")
+    person.click("OLD", "[aria-label='Screen asked'] button")
+    person.see("will OLD · HDMI 1 take it?", "main table")
+    assert "no" in person.find("main table tr", "5× whole lines").text
+    person.see("8 of 224 lines are cut off", "main table")
+
+
+def test_edges_that_hide_the_picture_are_opened_by_the_plan(person: Person, bring: Any) -> None:
+    job = bring(rig(
+        device("c32", "brindlo-c32"), device("tv", "ostavar-43p"), analogue_lead("V1", "c32/cvbs", "tv/cvbs"),
+        run("main", "c32", "tv", mode="720x480@60"),
+    ), "edges")  # fmt: skip
+    person.sheet("signal", job)
+    person.see("of the picture lies past the edges", "main figure")
+    person.see("It also sends 262 lines, 15.73 kHz, 60.05 Hz. TV · composite: takes it for interlaced", "main .scan")
+    person.click("Plan it", "main figure button")
+    person.gone("past the edges", "main figure")
+    person.see("Shape: true shape", "main figure")
+
+
+def test_no_colour_says_which_system_each_knows(person: Person, bring: Any) -> None:
+    job = bring(rig(
+        device("c16", "brindlo-c16"), device("tv", "brindlo-t14"), analogue_lead("V1", "c16/cvbs", "tv/cvbs"),
+        run("main", "c16", "tv", mode="640x480@60"),
+    ), "grey")  # fmt: skip
+    person.sheet("signal", job)
+    person.see("shows no colour: it knows PAL", "aside")
+    person.see("shows it without colour", "main .scan")
 
 
 def test_s21_the_shape_through_every_stage(person: Person, bring: Any) -> None:

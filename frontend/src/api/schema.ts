@@ -1429,6 +1429,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AlsoSent
+         * @description Another signal the machine sends, and how each input treats it.
+         */
+        AlsoSent: {
+            /** Links */
+            links: components["schemas"]["ScanLink"][];
+            /** Name */
+            name: string;
+        };
         /** AnswerOut */
         AnswerOut: {
             /** Id */
@@ -2584,18 +2594,34 @@ export interface components {
             name: string;
         };
         /**
-         * MultipleOut
-         * @description A line multiple against the run's screen; tried: that was tried here, which wins over what is listed.
+         * MultipleAnswer
+         * @description Does a screen take it; tried: that was tried here, which wins over what is listed.
+         *
+         *     scale: how high its panel shows a machine's line; even null: its panel is not known.
          */
-        MultipleOut: {
-            /** Active */
-            active: string;
+        MultipleAnswer: {
             /**
              * Answer
              * @enum {string}
              */
             answer: "sure" | "likely" | "doubtful" | "no";
+            /** Even */
+            even: boolean | null;
             fact: components["schemas"]["TriedFact"];
+            /** Scale */
+            scale: string;
+            /** Tried */
+            tried: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MultipleOut
+         * @description What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component.
+         */
+        MultipleOut: {
+            /** Active */
+            active: string;
             /** Line Khz */
             line_khz: number;
             /** Lines */
@@ -2615,12 +2641,24 @@ export interface components {
             sampling: "whole_line" | "matched";
             /** Times */
             times: number;
-            /** Tried */
-            tried: boolean;
+            /** Tmds Gbps */
+            tmds_gbps: number;
             /** Vertical Hz */
             vertical_hz: number;
-            /** Why */
-            why: string;
+        };
+        /**
+         * MultipleScreen
+         * @description A screen of the job at the input that takes most; answers: to each multiple, in their order.
+         */
+        MultipleScreen: {
+            /** Answers */
+            answers: components["schemas"]["MultipleAnswer"][];
+            /** Here */
+            here: boolean;
+            /** Input */
+            input: string;
+            /** Screen */
+            screen: string;
         };
         /** NamedOut */
         NamedOut: {
@@ -3186,6 +3224,8 @@ export interface components {
          * @description An old machine's run. order: what to switch on first; notice: what a converter should write on the picture.
          */
         RetroOut: {
+            /** Also */
+            also: components["schemas"]["AlsoSent"][];
             /** Cautions */
             cautions: string[];
             /** Links */
@@ -3203,6 +3243,8 @@ export interface components {
             run: string;
             /** Scale */
             scale: string;
+            /** Screens */
+            screens: components["schemas"]["MultipleScreen"][];
             shape: components["schemas"]["ShapeOut"];
             signal: components["schemas"]["ScanOut"] | null;
         };
@@ -3314,7 +3356,7 @@ export interface components {
              * Treats
              * @enum {string}
              */
-            treats: "correct" | "as_interlaced" | "black" | "rolling" | "refused" | "unknown";
+            treats: "correct" | "as_interlaced" | "black" | "rolling" | "refused" | "no_sync" | "grey" | "unknown";
             /** Where */
             where: string;
             /** Words */
@@ -3323,10 +3365,14 @@ export interface components {
         /**
          * ScanOut
          * @description An analogue signal. lines: of a field where it is interlaced; pixel_aspect null: the raster fills the tube.
+         *
+         *     sync, colour: in words.
          */
         ScanOut: {
             /** Active */
             active: string;
+            /** Colour */
+            colour: string;
             /** Dot Clock Mhz */
             dot_clock_mhz: number;
             /** Dots */
@@ -3341,6 +3387,8 @@ export interface components {
             name: string;
             /** Pixel Aspect */
             pixel_aspect: string | null;
+            /** Sync */
+            sync: string;
             /** System */
             system: string;
             /** Vertical Hz */
@@ -3580,6 +3628,8 @@ export interface components {
             best: string[];
             /** Best Error Percent */
             best_error_percent: number | null;
+            /** Cut Percent */
+            cut_percent: number;
             /** Error Percent */
             error_percent: number;
             /** Intended */
@@ -3596,6 +3646,8 @@ export interface components {
         /**
          * ShapeStage
          * @description The picture after a stage: shapes as width to height; width and height: the part of the frame it covers.
+         *
+         *     seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges.
          */
         ShapeStage: {
             /** Error Percent */
@@ -3604,15 +3656,21 @@ export interface components {
              * Fit
              * @enum {string}
              */
-            fit: "fill" | "keep" | "window";
+            fit: "fill" | "keep" | "window" | "crop";
             /** Frame */
             frame: number;
             /** Height */
             height: number;
+            /** Hidden Percent */
+            hidden_percent: number;
             /** Option */
             option: string;
             /** Picture */
             picture: number;
+            /** Seen Across */
+            seen_across: number;
+            /** Seen Down */
+            seen_down: number;
             /** Stage */
             stage: string;
             /** Width */

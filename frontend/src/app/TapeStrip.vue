@@ -83,6 +83,13 @@ const columns = computed(() => {
             <span class="fig ink">{{ loadText(links[n]) }}</span>
           </p>
           <div
+            v-if="links[n].transport === null"
+            class="tube scan"
+            role="img"
+            :aria-label="`Lead ${links[n].lead_label}: ${links[n].verdict}, ${loadText(links[n])}`"
+          ></div>
+          <div
+            v-else
             class="tube"
             role="meter"
             :aria-label="`Lead ${links[n].lead_label}`"
@@ -187,6 +194,10 @@ footer.ghost {
   border-right: 0;
   position: relative;
   background: var(--plate);
+}
+/* an analogue link has no use and capacity: its lines, not a level */
+.scan {
+  background: repeating-linear-gradient(0deg, var(--rule-strong) 0 1px, var(--plate) 1px 5px);
 }
 .load {
   position: absolute;

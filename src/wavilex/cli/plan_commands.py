@@ -81,7 +81,13 @@ def retro(a: argparse.Namespace) -> int:
     for label, d in data.items():
         lines.append(f"{label}: {d['signal']['name'] if d['signal'] else 'no analogue signal'}; {d['shape']['words']}")
         lines += [f"  {x['where']}: {x['words']}" for x in d["links"]]
+        lines += [f"  also {s['name']}: {x['where']}: {x['words']}" for s in d["also"] for x in s["links"]]
         lines += [f"  {d['rate']['words']}"] if d["rate"] else []
-        lines += [f"  {m['times']}x {m['sampling']}: {m['answer']}, {m['why']}" for m in d["multiples"]]
+        for screen in d["screens"]:
+            lines += [f"  at {screen['input']}:"]
+            lines += [
+                f"    {m['times']}x {m['sampling']}: {a['answer']}, {a['why']}; {a['scale']}"
+                for m, a in zip(d["multiples"], screen["answers"], strict=True)
+            ]
     say(data, "\n".join(lines) or "no old machine in this job", a.json)
     return 0

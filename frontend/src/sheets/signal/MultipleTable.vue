@@ -1,55 +1,83 @@
 <script setup lang="ts">
-// The multiplier table: what comes out at each multiple, what it is nearest to, whether the screen takes it.
+// The multiplier table: what comes out at each multiple, what it is nearest to, whether a screen of the job takes it.
+import { computed, ref } from 'vue'
+
 import type { Retro } from '../../api/client'
 import { mayEdit } from '../../app/session'
 import { useJob } from '../../shared/job'
 
 type Multiple = Retro['multiples'][number]
-defineProps<{ multiples: Multiple[] }>()
+type Answer = Retro['screens'][number]['answers'][number]
+const props = defineProps<{ multiples: Multiple[]; screens: Retro['screens'] }>()
+const chosen = ref('')
+const screen = computed(() => props.screens.find((s) => s.input === chosen.value) ?? props.screens[0])
+const rows = computed(() =>
+  props.multiples.flatMap((m, n) => {
+    const a = screen.value?.answers[n]
+    const same = props.multiples.filter((o) => o.times === m.times)
+    return a ? [{ m, a, first: same[0] === m, span: same.length }] : []
+  }),
+)
 const job = useJob()
 const NAMES = { whole_line: 'whole lines', matched: 'matched to the dots' } as const
-function tried(m: Multiple, event: Event) {
+function tried(m: Multiple, a: Answer, event: Event) {
   const said = (event.target as HTMLSelectElement).value
   const value = said === '' ? null : said === 'yes'
-  void job.change([{ op: 'set_fact', ...m.fact, value }], `${m.times}× tried`)
+  void job.change([{ op: 'set_fact', ...a.fact, value }], `${m.times}× tried`)
 }
 </script>
 
 <template>
+  <div v-if="screens.length > 1" class="picks row" role="group" aria-label="Screen asked">
+    <button
+      v-for="s in screens"
+      :key="s.input"
+      :class="{ on: s === screen }"
+      :aria-pressed="s === screen"
+      @click="chosen = s.input"
+    >
+      {{ s.screen }}
+    </button>
+  </div>
   <div class="wide">
     <table class="plain">
       <thead>
         <tr>
           <th>multiple</th>
           <th>comes out as</th>
-          <th>nearest standard</th>
-          <th>does the screen take it?</th>
+          <th>will {{ screen?.input }} take it?</th>
+          <th>its lines on the panel</th>
           <th>tried here</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="m in multiples" :key="`${m.times}${m.sampling}`">
+        <tr v-for="{ m, a, first, span } in rows" :key="`${m.times}${m.sampling}`">
           <td>
             <b>{{ m.times }}×</b> <small>{{ NAMES[m.sampling] }}</small>
           </td>
-          <td class="fig">
-            {{ m.active }}, {{ m.vertical_hz }} Hz
-            <small>{{ m.line_khz }} kHz, {{ m.lines }} lines, {{ m.pixel_clock_mhz }} MHz</small>
+          <td class="out">
+            <span class="fig">{{ m.active }}, {{ m.vertical_hz }} Hz</span>
+            <small>
+              {{ m.off_percent > 0 ? '+' : '' }}{{ m.off_percent }} % from {{ m.nearest_name }};
+              {{ m.tmds_gbps.toFixed(2) }} Gb/s
+            </small>
+            <small>
+              {{ m.line_khz.toFixed(2) }} kHz, {{ m.lines }} lines, {{ m.pixel_clock_mhz.toFixed(1) }} MHz
+            </small>
           </td>
-          <td>
-            {{ m.nearest_name }}
-            <small class="fig">{{ m.off_percent > 0 ? '+' : '' }}{{ m.off_percent }} %</small>
+          <td :class="{ attn: a.answer === 'no' }">
+            <b>{{ a.answer }}</b>
+            <small>{{ a.why }}</small>
           </td>
-          <td :class="{ attn: m.answer === 'no' }">
-            <b>{{ m.answer }}</b>
-            <small>{{ m.why }}</small>
+          <td v-if="first" :rowspan="span">
+            <small>{{ a.scale || 'panel not known' }}</small>
           </td>
           <td>
             <select
               :aria-label="`${m.times}× ${NAMES[m.sampling]} tried here`"
-              :value="m.tried ? (m.answer === 'sure' ? 'yes' : 'no') : ''"
+              :value="a.tried ? (a.answer === 'sure' ? 'yes' : 'no') : ''"
               :disabled="!mayEdit()"
-              @change="tried(m, $event)"
+              @change="tried(m, a, $event)"
             >
               <option value="">not tried</option>
               <option value="yes">a picture</option>
@@ -65,6 +93,14 @@ function tried(m: Multiple, event: Event) {
 <style scoped>
 .wide {
   overflow-x: auto;
+}
+.out {
+  min-width: 250px;
+}
+/* a rowspan loses a line drawn below it */
+table.plain td {
+  border-top: 1px solid var(--rule);
+  border-bottom: 0;
 }
 td small {
   display: block;

@@ -32,12 +32,23 @@ const { data } = useQuery({
         <span class="quiet small">
           {{ data.signal.system }} · dots at {{ data.signal.dot_clock_mhz }} MHz, {{ data.signal.dots }} a
           line · picture {{ data.signal.active
-          }}<template v-if="data.signal.pixel_aspect">, each dot {{ data.signal.pixel_aspect }}</template>
+          }}<template v-if="data.signal.pixel_aspect">, each dot {{ data.signal.pixel_aspect }}</template> ·
+          {{ data.signal.sync }} · {{ data.signal.colour }}
         </span>
       </p>
       <p v-for="l in data.links" :key="l.where" :class="{ attn: !l.good && l.treats !== 'unknown' }">
         {{ l.where }}: {{ l.words }}.
       </p>
+      <template v-for="s in data.also" :key="s.name">
+        <p
+          v-for="l in s.links"
+          :key="l.where"
+          class="small"
+          :class="{ attn: !l.good && l.treats !== 'unknown' }"
+        >
+          It also sends {{ s.name }}. {{ l.where }}: {{ l.words }}.
+        </p>
+      </template>
       <p v-if="data.rate">{{ sentence(data.rate.words) }}</p>
       <p v-if="data.quality" class="small">{{ sentence(data.quality) }}</p>
       <p v-if="data.scale" class="small">{{ sentence(data.scale) }}</p>
@@ -47,7 +58,7 @@ const { data } = useQuery({
       <p class="small">Switch on in this order: {{ data.order.join(', then ') }}.</p>
       <p v-for="c in data.cautions" :key="c" class="small caution">{{ sentence(c) }}</p>
     </div>
-    <MultipleTable v-if="data.multiples.length" :multiples="data.multiples" />
+    <MultipleTable v-if="data.multiples.length" :multiples="data.multiples" :screens="data.screens" />
   </section>
 </template>
 

@@ -11,8 +11,10 @@ const job = useJob()
 const plan = () => void job.change(props.shape.ops, 'the picture in its true shape')
 const HIGH = 84
 const GAP = 26
-const TEXT = 62
+const TEXT = computed(() => (props.shape.stages.some((s) => cut(s) > 0) ? 79 : 62))
 const TRUE_PERCENT = 1
+const cut = (s: { seen_across: number; seen_down: number }) =>
+  Math.round((1 - s.seen_across * s.seen_down) * 100)
 const stages = computed(() => {
   const all = [
     {
@@ -22,6 +24,8 @@ const stages = computed(() => {
       picture: props.shape.intended,
       width: 1,
       height: 1,
+      seen_across: 1,
+      seen_down: 1,
       error_percent: 0,
     },
     ...props.shape.stages,
@@ -34,13 +38,17 @@ const stages = computed(() => {
     // the picture's part of the frame; a circle in it is drawn as wide as the picture is too wide
     const w = wide * s.width
     const h = HIGH * s.height
-    const ry = h * 0.4
-    return { ...s, x: at, wide, w, h, rx: ry * (1 + s.error_percent / 100), ry }
+    const ry = (h / s.seen_down) * 0.4
+    return { ...s, x: at, wide, w, h, rx: ry * (1 + s.error_percent / 100), ry, cut: cut(s) }
   })
 })
 const total = computed(() => {
   const last = stages.value.at(-1)
   return last ? last.x + Math.max(last.wide, 116) + 2 : 0
+})
+const cure = computed(() => {
+  if (Math.abs(props.shape.error_percent) < TRUE_PERCENT) return 'The whole of it with'
+  return Math.abs(props.shape.best_error_percent ?? 0) < TRUE_PERCENT ? 'True with' : 'Nearest with'
 })
 const said = (percent: number) =>
   Math.abs(percent) < TRUE_PERCENT ? 'true' : `${Math.abs(percent)} % too ${percent > 0 ? 'wide' : 'narrow'}`
@@ -60,24 +68,35 @@ const said = (percent: number) =>
         <g v-for="(s, n) in stages" :key="n" :transform="`translate(${s.x} 0)`">
           <rect :width="s.wide" :height="HIGH" class="frame" />
           <rect :x="(s.wide - s.w) / 2" :y="(HIGH - s.h) / 2" :width="s.w" :height="s.h" class="picture" />
-          <ellipse :cx="s.wide / 2" :cy="HIGH / 2" :rx="s.rx" :ry="s.ry" class="circle" />
+          <clipPath :id="`shape-${n}`">
+            <rect :x="(s.wide - s.w) / 2" :y="(HIGH - s.h) / 2" :width="s.w" :height="s.h" />
+          </clipPath>
+          <ellipse
+            :cx="s.wide / 2"
+            :cy="HIGH / 2"
+            :rx="s.rx"
+            :ry="s.ry"
+            class="circle"
+            :clip-path="`url(#shape-${n})`"
+          />
           <line :x1="s.wide / 2 - s.rx" :x2="s.wide / 2 + s.rx" :y1="HIGH / 2" :y2="HIGH / 2" class="cross" />
           <line :x1="s.wide / 2" :x2="s.wide / 2" :y1="HIGH / 2 - s.ry" :y2="HIGH / 2 + s.ry" class="cross" />
           <text x="0" :y="HIGH + 17" class="name">{{ s.stage }}</text>
-          <text x="0" :y="HIGH + 34">{{ s.option }}</text>
-          <text x="0" :y="HIGH + 51" :class="{ off: Math.abs(s.error_percent) >= TRUE_PERCENT }">
+          <text v-if="s.option" x="0" :y="HIGH + 34">{{ s.option }}</text>
+          <text
+            x="0"
+            :y="HIGH + (s.option ? 51 : 34)"
+            :class="{ off: Math.abs(s.error_percent) >= TRUE_PERCENT }"
+          >
             {{ said(s.error_percent) }}
           </text>
+          <text v-if="s.cut > 0" x="0" :y="HIGH + 68">{{ s.cut }} % past the edges</text>
           <path v-if="n" :d="`M ${-GAP + 6} ${HIGH / 2} h 12 m -4 -4 l 4 4 l -4 4`" class="arrow" />
         </g>
       </svg>
     </div>
     <p v-if="shape.best.length" class="small">
-      <b>{{
-        shape.best_error_percent !== null && Math.abs(shape.best_error_percent) < TRUE_PERCENT
-          ? 'True with'
-          : 'Nearest with'
-      }}</b>
+      <b>{{ cure }}</b>
       {{ shape.best.join('; ') }}.
       <button v-if="shape.ops.length && mayEdit()" class="slight" @click="plan">Plan it</button>
     </p>

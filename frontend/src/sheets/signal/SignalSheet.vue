@@ -152,7 +152,7 @@ const bests = computed(() => {
     </div>
     <RunNotes v-if="!joined" :run="run" />
     <template v-else>
-      <div v-if="digital" class="filters row" role="group" aria-label="Modes shown">
+      <div v-if="digital" class="picks filters row" role="group" aria-label="Modes shown">
         <button
           v-for="[id, name] in FILTERS"
           :key="id"
@@ -256,17 +256,6 @@ const bests = computed(() => {
 }
 .filters {
   margin-bottom: 8px;
-}
-.filters button {
-  font-size: 13px;
-  font-weight: 400;
-  min-height: 28px;
-  padding: 2px 10px;
-}
-.filters button.on {
-  background: var(--ink);
-  color: var(--paper);
-  border-color: var(--ink);
 }
 .verdict {
   font-size: 16.5px;

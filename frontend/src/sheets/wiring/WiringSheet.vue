@@ -131,11 +131,15 @@ useKeys([
       <KeepMenu v-if="job.shown?.devices.length" @print="print" />
     </span>
   </div>
-  <div v-if="(job.shown?.rooms.length ?? 0) > 1" class="row rooms" role="group" aria-label="Rooms shown">
+  <div
+    v-if="(job.shown?.rooms.length ?? 0) > 1"
+    class="picks row rooms"
+    role="group"
+    aria-label="Rooms shown"
+  >
     <button
       v-for="name in ['', ...(job.shown?.rooms ?? [])]"
       :key="name"
-      class="small"
       :class="{ on: room === name }"
       :aria-pressed="room === name"
       @click="room = name"
@@ -235,16 +239,6 @@ useKeys([
 }
 .rooms {
   margin: 2px 0 8px;
-}
-.rooms button {
-  font-weight: 400;
-  min-height: 28px;
-  padding: 2px 10px;
-}
-.rooms .on {
-  background: var(--ink);
-  color: var(--paper);
-  border-color: var(--ink);
 }
 .top > div {
   flex: 1 1 320px;

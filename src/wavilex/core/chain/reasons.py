@@ -200,6 +200,14 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"{_where(r, rig)} {_REFUSALS[r.data['treats']]} with {r.data['signal']}: it needs a converter or multiplier "
         "that takes this scan rate before it."
     ),
+    "scan_no_sync": lambda r, rig: (
+        f"{_where(r, rig)} finds no sync: it reads {r.data['wants']}, this signal has {r.data['brings']}. A lead or "
+        "adapter that hands the sync over the other way lifts it."
+    ),
+    "scan_grey": lambda r, rig: (
+        f"{_where(r, rig)} shows no colour: it knows {r.data['wants']}, this signal is {r.data['brings']}. RGB or "
+        "component carries colour apart; or a converter that knows this system."
+    ),
     "scan_mistaken": lambda r, rig: (
         f"{_where(r, rig)} takes {r.data['signal']} for interlaced: later, and fine lines comb."
     ),

@@ -145,8 +145,13 @@ def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
     found = []
     for met in meetings(layer, path):
         data = {"signal": met.signal.name if met.signal else "", "treats": met.treats}
+        if met.wants:
+            data |= {"wants": met.wants, "brings": met.brings}
         if met.treats is None:
             found.append(Reason("analogue_link", "link", "unknown", met.hop.inp, met.hop.lead, data=data))
+        elif met.wants:
+            code = "scan_no_sync" if met.treats == "no_sync" else "scan_grey"
+            found.append(Reason(code, "link", "blocked", met.hop.inp, met.hop.lead, data=data))
         elif met.treats not in GOOD:
             found.append(Reason("scan_refused", "link", "blocked", met.hop.inp, met.hop.lead, data=data))
         elif met.treats == "as_interlaced":

@@ -11,7 +11,9 @@ from wavilex.core.gear.common import Ident, Model
 
 Ratio = Annotated[str, Field(pattern=r"^\d{1,12}(\.\d{1,9}|/\d{1,9})?$")]  # a number or a fraction, exact
 Treatment = Literal["correct", "as_interlaced", "black", "rolling"]
-Fit = Literal["fill", "keep", "window"]
+Sync = Literal["on_picture", "separate", "on_luma", "two_wires"]
+Colour = Literal["ntsc", "pal", "secam", "pal_525"]  # BT.1700; the last: the 625-line carrier on 525 lines
+Fit = Literal["fill", "keep", "window", "crop"]
 Sampling = Literal["whole_line", "matched"]
 
 
@@ -21,6 +23,8 @@ class Scan(Model):
     dot_clock_hz: dots a second, exact (`59062500/11`). dots: dots a line, blanking included. lines: lines a frame,
     blanking included; of both fields where it is interlaced. active: dots and lines that are picture (`256x224`).
     shape: what the picture is meant to look like, width to height; left out: by its pixels (BT.601), `4:3` of VGA.
+    sync: of RGB: on the picture wire, on one of its own, on the green or luma, or on two (line and frame).
+    colour: how composite and S-video carry it; RGB and component carry it apart, and leave it out.
     """
 
     dot_clock_hz: Ratio
@@ -28,7 +32,8 @@ class Scan(Model):
     lines: Annotated[int, Field(ge=100, le=4000)]
     active: Annotated[str, Field(pattern=r"^\d{2,4}x\d{2,4}$")]
     interlaced: bool = False
-    sync: Literal["on_picture", "separate", "on_luma", "two_wires"] = "on_picture"
+    sync: Sync = "on_picture"
+    colour: Colour | None = None
     level: Literal["75_ohm", "ttl"] = "75_ohm"
     shape: Annotated[str, Field(pattern=r"^\d{1,4}:\d{1,4}$")] | None = None
 
@@ -46,12 +51,17 @@ Range = tuple[Annotated[float, Field(gt=0, le=1000)], Annotated[float, Field(gt=
 
 
 class Takes(Model):
-    """A range of scan rates an input accepts, and how it treats them. interlaced left out: both kinds."""
+    """A range of scan rates an input accepts, and how it treats them. interlaced left out: both kinds.
+
+    syncs: the kinds of sync it reads; left out: all. colours: the colour systems it knows; left out: not known.
+    """
 
     line_khz: Range
     hz: Range
     interlaced: bool | None = None
     treats: Treatment = "correct"
+    syncs: tuple[Sync, ...] | None = None
+    colours: tuple[Colour, ...] | None = None
 
 
 class Conversion(Model):
@@ -76,8 +86,13 @@ class Conversion(Model):
 
 
 class ShownAs(Model):
-    """The shape a screen shows a picture at. glass: of the screen itself; fits: by the options of the setting `fit`."""
+    """The shape a screen shows a picture at. glass: of the screen itself; fits: by the options of the setting `fit`.
+
+    overscan_percent: how much of the width, and of the height, lies past its edges; while its setting with the effect
+    `overscan` is on, or always, where it has none.
+    """
 
     glass: Annotated[str, Field(pattern=r"^\d{1,4}:\d{1,4}$")] = "16:9"
     fit: Ident | None = None
     fits: dict[str, Fit] = {}
+    overscan_percent: Annotated[float, Field(gt=0, le=20)] | None = None

@@ -6,14 +6,16 @@ nearest standard's; sampling matched to the dots makes each dot a whole number o
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from wavilex.core.gear.state import ANY, PortState
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.cta import VICS, cta_timing
+from wavilex.core.video.dmt import DMT_IDS, dmt_timing
 from wavilex.core.video.timing import Timing
 
 # active lines and width a multiple is sent as, with the total pixels of a line: common practice
@@ -45,9 +47,7 @@ class Multiple:
 def multiple(signal: AnalogueVideo, times: int, sampling: str) -> Multiple:
     """A signal multiplied. Raises KeyError for a multiple nobody makes."""
     width, height, total = _RASTERS[times]
-    line, lines = signal.line_hz * times, signal.lines * times
-    if signal.interlaced:
-        lines = signal.lines * times  # a field is multiplied by itself
+    line, lines = signal.line_hz * times, signal.lines * times  # of an interlaced one, each field by itself
     dots: Fraction = Fraction(total)
     if sampling == "matched":
         whole = max(1, width // signal.active[0])
@@ -58,9 +58,15 @@ def multiple(signal: AnalogueVideo, times: int, sampling: str) -> Multiple:
     return Multiple(times, sampling, (width, height), line, lines, vertical, dots, dots * line, standard, off)
 
 
+def times_of(width: int, height: int) -> int | None:
+    """Which multiple is sent in a raster."""
+    return next((n for n, (w, h, _) in _RASTERS.items() if (w, h) == (width, height)), None)
+
+
+@lru_cache(maxsize=256)
 def nearest_standard(width: int, height: int, hz: Fraction) -> Timing:
-    """The progressive CTA timing nearest in lines, then width, then rate."""
-    known = [t for t in map(cta_timing, VICS) if not t.interlaced]
+    """The progressive CTA or DMT timing nearest in lines, then width, then rate; CTA's where both have it."""
+    known = [t for t in (*map(cta_timing, VICS), *map(dmt_timing, DMT_IDS)) if not t.interlaced]
     return min(known, key=lambda t: (abs(t.frame_height - height), abs(t.h_active - width), abs(t.refresh - hz)))
 
 
@@ -107,7 +113,8 @@ def taken_by(m: Multiple, state: PortState, tried: bool | None = None) -> Answer
     return Answer("doubtful", f"{float(off):.1f} % off the nearest rate it lists")
 
 
-def _listed(modes: Sequence[str] | str | None) -> list[Timing] | None:
+@lru_cache(maxsize=256)
+def _listed(modes: tuple[str, ...] | str | None) -> list[Timing] | None:
     if modes is None or modes == ANY or isinstance(modes, str):
         return None
     return [parse_timing(m) for m in modes if ":" in m]

@@ -7,19 +7,19 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import TRIED_FACT, Device
-from wavilex.core.gear.analogue import Conversion, ShownAs
+from wavilex.core.chain.rig import Device
+from wavilex.core.gear.analogue import Conversion
 from wavilex.core.lag.signals import timing_of
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.retro.multiply import multiple, taken_by
-from wavilex.core.retro.path import GOOD, WORDS, meetings, output_mode
-from wavilex.core.retro.scan import NAMES, AnalogueVideo, rate_change
-from wavilex.core.retro.shape import Stage, trace, truest, whole_scale
+from wavilex.core.retro.multiples import multiples_data
+from wavilex.core.retro.multiply import times_of
+from wavilex.core.retro.path import GOOD, WORDS, Met, meetings, output_mode
+from wavilex.core.retro.scan import COLOURS, NAMES, SYNCS, AnalogueVideo, rate_change
+from wavilex.core.retro.shape import line_scale
+from wavilex.core.retro.stages import shape_data, stages_of
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
-_BROAD_DOTS = (720, 1440)  # rasters whose dots are not square: 720 × 480 is meant as 4:3 (CTA-861)
-_FRAME = Fraction(4, 3)  # what a television's frame was made for
 # best first (common practice): RGB and component alike, then S-video, then composite
 _QUALITY = ("vga", "scart", "component", "s_video", "composite")
 _CLEANEST = ("vga", "scart", "component")
@@ -38,38 +38,67 @@ def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
         return None
     met = meetings(layer, result.path)
     source = layer.rig.devices[result.run.source]
-    stages, intended, keys = _stages(layer, result, met[0].signal if met else None)
     if not met and source.profile.draws is None:
         return None
     signal = met[0].signal if met else None
+    found = _converting(layer, result)
+    multiples, screens = (
+        multiples_data(layer, result, signal, found[1]) if signal and found and found[1].multiples else ([], [])
+    )
     return {
-        "run": result.run.uid, "signal": _signal(signal),
-        "links": [
-            {
-                "where": layer.rig.socket_name(m.hop.inp), "treats": m.treats or "unknown",
-                "good": m.treats in GOOD, "words": WORDS.get(m.treats or "", "whether it takes this is not known"),
-            }
-            for m in met
-        ],
+        "run": result.run.uid, "signal": _signal(signal, _first_plug(layer, met)),
+        "links": [_link(layer, m) for m in met], "also": _also(layer, result, met),
         "quality": _quality(layer, result, source), "rate": _rate(layer, result, signal),
-        "shape": _shape(layer, stages, intended, keys), "multiples": _multiples(layer, result, signal),
+        "shape": shape_data(stages_of(layer, result), signal), "multiples": multiples, "screens": screens,
         "scale": _scale(layer, result, signal), "notice": _notice(layer, result, signal),
         "order": [layer.rig.devices[h.inp.device].label for h in reversed(result.path)] + [source.label],
         "cautions": _cautions(source),
     }  # fmt: skip
 
 
-def _signal(signal: AnalogueVideo | None) -> dict[str, Any] | None:
+def _first_plug(layer: Layer, met: list[Met]) -> str:
+    port = layer.rig.devices[met[0].hop.out.device].profile.port(met[0].hop.out.port) if met else None
+    return port.plug if port is not None else ""
+
+
+def _signal(signal: AnalogueVideo | None, plug: str) -> dict[str, Any] | None:
     if signal is None:
         return None
     aspect = signal.pixel_aspect
+    colour = "colour on wires of its own" if plug in _CLEANEST else "colour system not known"
     return {
         "name": signal.name, "system": NAMES[signal.system], "line_khz": round(float(signal.line_hz) / 1000, 3),
         "vertical_hz": round(float(signal.vertical_hz), 3), "lines": float(signal.lines),
         "dot_clock_mhz": round(float(signal.dot_clock_hz) / 1e6, 4), "dots": float(signal.dots),
         "active": f"{signal.active[0]}×{signal.active[1]}", "interlaced": signal.interlaced,
         "pixel_aspect": f"{aspect.numerator}:{aspect.denominator}" if aspect is not None else None,
+        "sync": SYNCS[signal.sync], "colour": COLOURS.get(signal.colour or "", colour),
     }  # fmt: skip
+
+
+def _link(layer: Layer, met: Met) -> dict[str, Any]:
+    words = WORDS.get(met.treats or "", "whether it takes this is not known")
+    if met.wants:
+        words += f" ({met.brings}; it reads {met.wants})"
+    return {
+        "where": layer.rig.socket_name(met.hop.inp), "treats": met.treats or "unknown", "good": met.treats in GOOD,
+        "words": words,
+    }  # fmt: skip
+
+
+def _also(layer: Layer, result: RunResult, usual: list[Met]) -> list[dict[str, Any]]:
+    """The other signals the machine sends, and how each input treats them."""
+    if not usual:
+        return []
+    hop = usual[0].hop
+    port = layer.rig.devices[hop.out.device].profile.port(hop.out.port)
+    more = len(port.sends) if port is not None else 0
+    out = []
+    for n in range(1, more):
+        met = meetings(layer, result.path, n)
+        if met[0].signal is not None:
+            out.append({"name": met[0].signal.name, "links": [_link(layer, m) for m in met]})
+    return out
 
 
 def _quality(layer: Layer, result: RunResult, source: Device) -> str:
@@ -120,129 +149,19 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> dict
     }  # fmt: skip
 
 
-def _stages(
-    layer: Layer, result: RunResult, signal: AnalogueVideo | None
-) -> tuple[list[Stage], Fraction, list[tuple[str, str]]]:
-    """The stages that lay the picture into another frame, as set; the shape meant; each stage's box and setting."""
-    rig = layer.rig
-    source = rig.devices[result.run.source]
-    intended = signal.shape if signal is not None else _FRAME
-    out: list[Stage] = []
-    keys: list[tuple[str, str]] = []
-    if source.profile.draws is not None:
-        mode = result.asked.timing.mode if result.asked else result.run.want.mode
-        draws = source.profile.draws
-        out.append(_stage(layer, source, draws.fit, draws.fits, mode))
-        keys.append((source.uid, draws.fit or ""))
-    for hop in result.path[:-1]:
-        device = rig.devices[hop.inp.device]
-        c = device.profile.converts
-        sent = output_mode(layer, device)
-        if c is not None and sent is not None:
-            out.append(_stage(layer, device, c.fit, c.fits or {"": "fill"}, sent))
-            keys.append((device.uid, c.fit or ""))
-    screen = rig.devices[result.run.sink]
-    out.append(_glass(layer, screen))
-    keys.append((screen.uid, (screen.profile.shown_as.fit if screen.profile.shown_as else None) or ""))
-    return out, intended, keys
-
-
-def _stage(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: str) -> Stage:
-    width, height, _ = parse_mode(mode)
-    chosen = _chosen(layer, device, fit, fits)
-    shape = _FRAME if width in _BROAD_DOTS else Fraction(width, height)
-    return Stage(f"{device.label}, {mode_name(mode)}", shape, tuple(fits.items()), chosen, (width, height))
-
-
-def _glass(layer: Layer, device: Device) -> Stage:
-    shown = device.profile.shown_as or ShownAs()
-    across, down = (int(n) for n in shown.glass.split(":"))
-    fits = dict(shown.fits) or {"": "fill"}
-    return Stage(device.label, Fraction(across, down), tuple(fits.items()), _chosen(layer, device, shown.fit, fits))
-
-
-def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any]) -> str:
-    setting = device.profile.setting(fit) if fit else None
-    value = layer.rig.setting_value(layer.name, device.uid, "", setting) if setting else None
-    return value if value is not None and value in fits else str(next(iter(fits)))
-
-
-def _shape(layer: Layer, stages: list[Stage], intended: Fraction, keys: list[tuple[str, str]]) -> dict[str, Any]:
-    """The test circle after every stage, the final error, and the options that would make it true."""
-    shown = trace(intended, _FRAME, stages)
-    best = truest(intended, _FRAME, stages)
-    final = float(shown[-1].error_percent(intended))
-    return {
-        "intended": round(float(intended), 4), "error_percent": round(final, 1),
-        "words": _shape_words(final),
-        "stages": [
-            {
-                "stage": s.stage, "option": _option(layer, stages[n], s.option), "fit": s.fit,
-                "frame": round(float(s.frame), 4), "picture": round(float(s.picture), 4),
-                "width": round(float(s.width), 4), "height": round(float(s.height), 4),
-                "error_percent": round(float(s.error_percent(intended)), 1),
-            }
-            for n, s in enumerate(shown)
-        ],
-        "best": [
-            f"{stages[n].name}: {_option(layer, stages[n], o)}" for n, o in enumerate(best.options)
-            if o != stages[n].chosen
-        ] if best else [],
-        "best_error_percent": round(float(best.error_percent), 1) if best else None,
-        "ops": [
-            {"op": "set_setting", "device": keys[n][0], "scope": "", "key": keys[n][1], "value": o}
-            for n, o in enumerate(best.options) if o != stages[n].chosen and keys[n][1]
-        ] if best else [],
-    }  # fmt: skip
-
-
-def _shape_words(error: float) -> str:
-    if abs(error) < 1:
-        return "true shape"
-    return f"{abs(error):.1f} % too {'wide' if error > 0 else 'narrow'}".replace(".0 %", " %")
-
-
-def _option(layer: Layer, stage: Stage, option: str) -> str:
-    fit = dict(stage.options)[option]
-    words = {"fill": "fills the frame", "keep": "keeps its shape", "window": "4:3 with borders"}
-    return words[fit]
-
-
-def _multiples(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> list[dict[str, Any]]:
-    """Every multiple and sampling the run's multiplier offers, against its screen."""
-    found = _converting(layer, result)
-    if signal is None or found is None or not found[1].multiples:
-        return []
-    inp = result.path[-1].inp
-    state = layer.state(inp)
-    out = []
-    for times in found[1].multiples:
-        for sampling in found[1].sampling or ("whole_line",):
-            m = multiple(signal, times, sampling)
-            fact = layer.rig.facts.get((inp.device, tried_path(inp.port, times, sampling)))
-            a = taken_by(m, state, fact.value if fact else None)
-            out.append({
-                "times": times, "sampling": sampling, "active": f"{m.active[0]}×{m.active[1]}",
-                "line_khz": round(float(m.line_hz) / 1000, 3), "lines": float(m.lines),
-                "vertical_hz": round(float(m.vertical_hz), 3),
-                "pixel_clock_mhz": round(float(m.pixel_clock_hz) / 1e6, 3),
-                "nearest": m.nearest.code, "nearest_name": mode_name(m.nearest.mode),
-                "off_percent": round(float(m.off_percent), 2), "answer": a.answer, "why": a.why, "tried": a.tried,
-                "fact": {"device": inp.device, "path": tried_path(inp.port, times, sampling)},
-            })  # fmt: skip
-    return out
-
-
-def tried_path(port: str, times: int, sampling: str) -> str:
-    """Where it is kept whether a multiple was tried at an input."""
-    return f"{TRIED_FACT}.{port}.{times}x_{sampling}"
-
-
 def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:
+    """How the run's panel shows the machine's lines, as the chain is set."""
     panel = layer.rig.devices[result.run.sink].profile.panel
     if signal is None or panel is None:
         return ""
-    return whole_scale(signal.active[1], parse_mode(f"{panel}@60")[1]).words
+    high = parse_mode(f"{panel}@60")[1]
+    found = _converting(layer, result)
+    mode = output_mode(layer, found[0]) if found else None
+    if found is None or mode is None:
+        return line_scale(signal.active[1], high).words
+    width, raster, _ = parse_mode(mode)
+    times = times_of(width, raster) if found[1].multiples else None
+    return line_scale(signal.active[1], high, (times or Fraction(raster, signal.active[1]), raster)).words
 
 
 def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:

@@ -6,16 +6,35 @@ pixels at 135/11 MHz (525) and 14.75 MHz (625) of an interlaced frame.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from wavilex.core.gear.analogue import Scan, Takes
+from wavilex.core.gear.analogue import Scan, Sync, Takes
 from wavilex.core.video.timing import Timing
 
 SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
 _TELEVISION_KHZ = (15, Fraction(163, 10))
 NAMES = {"525": "525 lines", "625": "625 lines", "vga": "computer rates"}
+SYNCS: Mapping[str, str] = {
+    "on_picture": "sync on the picture wire", "separate": "sync on a wire of its own",
+    "on_luma": "sync on green or luma", "two_wires": "line and frame sync on two wires",
+}  # fmt: skip
+# colour carriers, Hz (BT.1700): 455/2 × the 525-line rate; (1135/4 + 1/625) × 15625; 282 × 15625 for its red lines
+CARRIERS_HZ: Mapping[str, Fraction] = {
+    "ntsc": Fraction(455, 2) * Fraction(4_500_000, 286),
+    "pal": (Fraction(1135, 4) + Fraction(1, 625)) * 15_625,
+    "secam": Fraction(282) * 15_625,
+    "pal_525": (Fraction(1135, 4) + Fraction(1, 625)) * 15_625,
+}
+COLOURS: Mapping[str, str] = {
+    name: f"{text}, carrier at {float(CARRIERS_HZ[name]) / 1e6:.2f} MHz"
+    for name, text in (("ntsc", "NTSC"), ("pal", "PAL"), ("secam", "SECAM"), ("pal_525", "PAL colour on 525 lines"))
+}
+_COLOUR_PLUGS = ("composite", "s_video")  # they carry colour on a carrier; the others carry it apart
+_PLUG_SYNC: Mapping[str, Sync] = {
+    "component": "on_luma", "composite": "on_picture", "s_video": "on_luma", "vga": "two_wires",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +51,8 @@ class AnalogueVideo:
     interlaced: bool
     pixel_aspect: Fraction | None
     shape: Fraction
+    sync: Sync = "on_picture"
+    colour: str | None = None
 
     @property
     def name(self) -> str:
@@ -56,8 +77,9 @@ def analogue(scan: Scan) -> AnalogueVideo:
     elif aspect is not None:
         shape = aspect * width / height
     return AnalogueVideo(
-        system, line, line / lines, lines, dots, clock, (width, height), scan.interlaced, aspect, shape
-    )
+        system, line, line / lines, lines, dots, clock, (width, height), scan.interlaced, aspect, shape, scan.sync,
+        scan.colour,
+    )  # fmt: skip
 
 
 def from_timing(timing: Timing | None) -> AnalogueVideo | None:
@@ -68,7 +90,7 @@ def from_timing(timing: Timing | None) -> AnalogueVideo | None:
     line = clock / dots
     return AnalogueVideo(
         system_of(line, line / timing.refresh), line, timing.refresh, line / timing.refresh, dots, clock,
-        (timing.h_active, timing.frame_height), timing.interlaced, None, Fraction(4, 3),
+        (timing.h_active, timing.frame_height), timing.interlaced, None, Fraction(4, 3), "two_wires",
     )  # fmt: skip
 
 
@@ -93,7 +115,10 @@ def pixel_aspect(system: str, dot_clock_hz: Fraction, interlaced: bool) -> Fract
 
 
 def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | None:
-    """How an input treats a signal: its first range that holds it; `refused` where none does; None: not known."""
+    """How an input treats a signal: its first range that holds it; `refused` where none does; None: not known.
+
+    `no_sync`: it reads no such sync. `grey`: it knows its colour system not, and shows no colour.
+    """
     if takes is None:
         return None
     for t in takes:
@@ -101,8 +126,22 @@ def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | Non
             continue
         khz, hz = float(signal.line_hz) / 1000, float(signal.vertical_hz)
         if t.line_khz[0] <= khz <= t.line_khz[1] and t.hz[0] <= hz <= t.hz[1]:
-            return t.treats
+            return _but_for_sync_and_colour(signal, t)
     return "refused"
+
+
+def _but_for_sync_and_colour(signal: AnalogueVideo, takes: Takes) -> str:
+    if takes.syncs is not None and signal.sync not in takes.syncs:
+        return "no_sync"
+    if takes.treats == "correct" and signal.colour and takes.colours is not None and signal.colour not in takes.colours:
+        return "grey"
+    return takes.treats
+
+
+def through_plug(signal: AnalogueVideo, plug: str) -> AnalogueVideo:
+    """The signal as it leaves a plug: sync as the plug has it, colour apart where it has wires for it."""
+    sync = _PLUG_SYNC.get(plug, signal.sync)
+    return replace(signal, sync=sync, colour=signal.colour if plug in _COLOUR_PLUGS else None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,7 +16,10 @@ router = Router()
 
 
 class ScanOut(Schema):
-    """An analogue signal. lines: of a field where it is interlaced; pixel_aspect null: the raster fills the tube."""
+    """An analogue signal. lines: of a field where it is interlaced; pixel_aspect null: the raster fills the tube.
+
+    sync, colour: in words.
+    """
 
     name: str
     system: str
@@ -28,15 +31,24 @@ class ScanOut(Schema):
     active: str
     interlaced: bool
     pixel_aspect: str | None
+    sync: str
+    colour: str
 
 
 class ScanLink(Schema):
     """How an input treats the signal that meets it there."""
 
     where: str
-    treats: Literal["correct", "as_interlaced", "black", "rolling", "refused", "unknown"]
+    treats: Literal["correct", "as_interlaced", "black", "rolling", "refused", "no_sync", "grey", "unknown"]
     good: bool
     words: str
+
+
+class AlsoSent(Schema):
+    """Another signal the machine sends, and how each input treats it."""
+
+    name: str
+    links: list[ScanLink]
 
 
 class RateKept(Schema):
@@ -50,15 +62,21 @@ class RateKept(Schema):
 
 
 class ShapeStage(Schema):
-    """The picture after a stage: shapes as width to height; width and height: the part of the frame it covers."""
+    """The picture after a stage: shapes as width to height; width and height: the part of the frame it covers.
+
+    seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges.
+    """
 
     stage: str
     option: str
-    fit: Literal["fill", "keep", "window"]
+    fit: Literal["fill", "keep", "window", "crop"]
     frame: float
     picture: float
     width: float
     height: float
+    seen_across: float
+    seen_down: float
+    hidden_percent: float
     error_percent: float
 
 
@@ -70,6 +88,7 @@ class ShapeOut(Schema):
 
     intended: float
     error_percent: float
+    cut_percent: float
     words: str
     stages: list[ShapeStage]
     best: list[str]
@@ -83,7 +102,7 @@ class TriedFact(Schema):
 
 
 class MultipleOut(Schema):
-    """A line multiple against the run's screen; tried: that was tried here, which wins over what is listed."""
+    """What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component."""
 
     times: int
     sampling: Literal["whole_line", "matched"]
@@ -94,11 +113,31 @@ class MultipleOut(Schema):
     pixel_clock_mhz: float
     nearest: str
     nearest_name: str
+    tmds_gbps: float
     off_percent: float
+
+
+class MultipleAnswer(Schema):
+    """Does a screen take it; tried: that was tried here, which wins over what is listed.
+
+    scale: how high its panel shows a machine's line; even null: its panel is not known.
+    """
+
     answer: Literal["sure", "likely", "doubtful", "no"]
     why: str
     tried: bool
+    scale: str
+    even: bool | None
     fact: TriedFact
+
+
+class MultipleScreen(Schema):
+    """A screen of the job at the input that takes most; answers: to each multiple, in their order."""
+
+    screen: str
+    input: str
+    here: bool
+    answers: list[MultipleAnswer]
 
 
 class RetroOut(Schema):
@@ -107,10 +146,12 @@ class RetroOut(Schema):
     run: str
     signal: ScanOut | None
     links: list[ScanLink]
+    also: list[AlsoSent]
     quality: str
     rate: RateKept | None
     shape: ShapeOut
     multiples: list[MultipleOut]
+    screens: list[MultipleScreen]
     scale: str
     notice: str
     order: list[str]

@@ -1,0 +1,86 @@
+"""Every multiple and sampling a run's multiplier offers, against each screen of the job."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.rig import TRIED_FACT, Device, Socket
+from wavilex.core.gear.analogue import Conversion
+from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, taken_by
+from wavilex.core.retro.scan import AnalogueVideo
+from wavilex.core.retro.shape import line_scale
+from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import mode_name
+
+
+@dataclass(frozen=True, slots=True)
+class _Taker:
+    """A screen's input with what it says to each multiple, in their order."""
+
+    screen: Device
+    socket: Socket
+    answers: list[Answer]
+
+    @property
+    def rank(self) -> int:
+        return sum(ANSWERS.index(a.answer) for a in self.answers)
+
+
+def multiples_data(
+    layer: Layer, result: RunResult, signal: AnalogueVideo, c: Conversion
+) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """What comes out at each multiple, and the screens: the run's own first, the others at their best input."""
+    offered = [multiple(signal, times, s) for times in c.multiples for s in c.sampling or ("whole_line",)]
+    own = result.path[-1].inp
+    takers = [_taker(layer, own, offered)]
+    for device in layer.rig.devices.values():
+        if device.profile.role != "screen" or device.uid == own.device:
+            continue
+        sockets = [Socket(device.uid, p.id) for p in device.profile.inputs() if p.kind == "hdmi"]
+        if sockets:
+            takers.append(min((_taker(layer, s, offered) for s in sockets), key=lambda t: t.rank))
+    return [_figures(m) for m in offered], [
+        {
+            "screen": t.screen.label, "input": layer.rig.socket_name(t.socket), "here": t.socket == own,
+            "answers": [_answer(signal, m, a, t) for m, a in zip(offered, t.answers, strict=True)],
+        }
+        for t in takers
+    ]  # fmt: skip
+
+
+def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
+    state = layer.state(socket)
+    answers = []
+    for m in offered:
+        fact = layer.rig.facts.get((socket.device, tried_path(socket.port, m.times, m.sampling)))
+        answers.append(taken_by(m, state, fact.value if fact else None))
+    return _Taker(layer.rig.devices[socket.device], socket, answers)
+
+
+def _figures(m: Multiple) -> dict[str, Any]:
+    return {
+        "times": m.times, "sampling": m.sampling, "active": f"{m.active[0]}×{m.active[1]}",
+        "line_khz": round(float(m.line_hz) / 1000, 3), "lines": float(m.lines),
+        "vertical_hz": round(float(m.vertical_hz), 3), "pixel_clock_mhz": round(float(m.pixel_clock_hz) / 1e6, 3),
+        "tmds_gbps": round(float(m.pixel_clock_hz) * 30 / 1e9, 3),
+        "nearest": m.nearest.code, "nearest_name": mode_name(m.nearest.mode),
+        "off_percent": round(float(m.off_percent), 2),
+    }  # fmt: skip
+
+
+def _answer(signal: AnalogueVideo, m: Multiple, a: Answer, t: _Taker) -> dict[str, Any]:
+    panel = t.screen.profile.panel
+    scale = line_scale(signal.active[1], parse_mode(f"{panel}@60")[1], (m.times, m.active[1])) if panel else None
+    return {
+        "answer": a.answer, "why": a.why, "tried": a.tried, "scale": scale.words if scale else "",
+        "even": scale.even if scale else None,
+        "fact": {"device": t.socket.device, "path": tried_path(t.socket.port, m.times, m.sampling)},
+    }  # fmt: skip
+
+
+def tried_path(port: str, times: int, sampling: str) -> str:
+    """Where it is kept whether a multiple was tried at an input."""
+    return f"{TRIED_FACT}.{port}.{times}x_{sampling}"

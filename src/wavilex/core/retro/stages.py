@@ -1,0 +1,167 @@
+"""The stages that lay a run's picture into another frame, as they are set, and the test circle after each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.paths import Hop, Layer
+from wavilex.core.chain.rig import Device
+from wavilex.core.gear.analogue import ShownAs
+from wavilex.core.gear.profile import Setting
+from wavilex.core.retro.path import output_mode
+from wavilex.core.retro.scan import AnalogueVideo
+from wavilex.core.retro.shape import Stage, trace, truest
+from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.signal import mode_name
+
+_BROAD_DOTS = (720, 1440)  # rasters whose dots are not square: 720 × 480 is meant as 4:3 (CTA-861)
+FRAME = Fraction(4, 3)  # what a television's frame was made for
+FIT_WORDS = {
+    "fill": "fills the frame", "keep": "keeps its shape", "window": "4:3 with borders", "crop": "cut to fill the frame",
+}  # fmt: skip
+_UNKNOWN_OVERSCAN_PERCENT = Fraction(5)  # where a screen overscans and nobody says how much: common practice
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """A stage with the setting that picks its option; assumed: nobody has seen how it stands.
+
+    edges: the setting whose overscan hides some of it now, at the input `port`.
+    """
+
+    stage: Stage
+    device: str
+    scope: str
+    setting: str
+    assumed: bool
+    edges: Setting | None = None
+    port: str = ""
+
+
+def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
+    """A run's stages that lay its picture into another frame, from source to glass."""
+    rig = layer.rig
+    source = rig.devices[result.run.source]
+    out: list[Laid] = []
+    draws = source.profile.draws
+    if draws is not None:
+        mode = result.asked.timing.mode if result.asked else result.run.want.mode
+        out.append(_into_raster(layer, source, draws.fit, draws.fits, mode))
+    for hop in result.path[:-1]:
+        device = rig.devices[hop.inp.device]
+        c = device.profile.converts
+        sent = output_mode(layer, device)
+        if c is not None and sent is not None:
+            out.append(_into_raster(layer, device, c.fit, c.fits or {"": "fill"}, sent))
+    out.append(_onto_glass(layer, result.path[-1]))
+    return out
+
+
+def _into_raster(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: str) -> Laid:
+    width, height, _ = parse_mode(mode)
+    shape = FRAME if width in _BROAD_DOTS else Fraction(width, height)
+    name = f"{device.label}, {mode_name(mode)}"
+    option, scope, assumed = _chosen(layer, device, fit, fits, "")
+    return Laid(Stage(name, shape, tuple(fits.items()), option, (width, height)), device.uid, scope, fit or "", assumed)
+
+
+def _onto_glass(layer: Layer, hop: Hop) -> Laid:
+    device = layer.rig.devices[hop.inp.device]
+    shown = device.profile.shown_as or ShownAs()
+    across, down = (int(n) for n in shown.glass.split(":"))
+    fits = dict(shown.fits) or {"": "fill"}
+    option, scope, assumed = _chosen(layer, device, shown.fit, fits, hop.inp.port)
+    panel = device.profile.panel
+    raster = parse_mode(f"{panel}@60")[:2] if panel else None
+    hidden = _hidden(layer, device, shown, hop.inp.port)
+    edges = _edges(device) if hidden else None
+    stage = Stage(device.label, Fraction(across, down), tuple(fits.items()), option, raster, hidden)
+    return Laid(stage, device.uid, scope, shown.fit or "", assumed, edges, hop.inp.port)
+
+
+def _edges(device: Device) -> Setting | None:
+    return next((s for s in device.profile.settings if s.effect == "overscan"), None)
+
+
+def _hidden(layer: Layer, device: Device, shown: ShownAs, port: str) -> Fraction:
+    """The share of width and height that lies past the edges of the glass."""
+    percent = Fraction(str(shown.overscan_percent)) if shown.overscan_percent is not None else None
+    setting = _edges(device)
+    if setting is None:
+        return (percent or Fraction(0)) / 100
+    if _value(layer, device, setting, port) != "on":
+        return Fraction(0)
+    return (percent or _UNKNOWN_OVERSCAN_PERCENT) / 100
+
+
+def _value(layer: Layer, device: Device, setting: Setting, port: str) -> str | None:
+    return layer.rig.setting_value(layer.name, device.uid, _scope(setting, port), setting)
+
+
+def _scope(setting: Setting, port: str) -> str:
+    return port if port in setting.ports else ""
+
+
+def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], port: str) -> tuple[str, str, bool]:
+    """The option in force, where its setting is kept, and whether that is only how it comes from its maker."""
+    setting = device.profile.setting(fit) if fit else None
+    if setting is None:
+        return str(next(iter(fits))), "", False
+    value = _value(layer, device, setting, port)
+    if value is not None and value in fits:
+        return value, _scope(setting, port), False
+    from_maker = setting.default if setting.default in fits else next(iter(fits))
+    return str(from_maker), _scope(setting, port), True
+
+
+def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, Any]:
+    """The test circle after every stage, the final error, and the options that would make it true."""
+    intended = signal.shape if signal is not None else FRAME
+    plain = [s.stage for s in stages]
+    shown = trace(intended, FRAME, plain)
+    best = truest(intended, FRAME, plain)
+    changes = [
+        (laid, option) for laid, option in zip(stages, best.options, strict=True) if option != laid.stage.chosen
+    ] if best else []  # fmt: skip
+    edges = [(laid, laid.edges) for laid in stages if laid.edges is not None]
+    final = float(shown[-1].error_percent(intended))
+    return {
+        "intended": round(float(intended), 4), "error_percent": round(final, 1),
+        "words": _words(final, float(shown[-1].cut_percent)), "cut_percent": round(float(shown[-1].cut_percent), 1),
+        "stages": [
+            {
+                "stage": s.stage, "option": _option(laid, s.option) + (", assumed" if laid.assumed else ""),
+                "fit": s.fit, "frame": round(float(s.frame), 4), "picture": round(float(s.picture), 4),
+                "width": round(float(s.width), 4), "height": round(float(s.height), 4),
+                "seen_across": round(float(s.seen[0]), 4), "seen_down": round(float(s.seen[1]), 4),
+                "hidden_percent": round(float(laid.stage.hidden * 100), 1),
+                "error_percent": round(float(s.error_percent(intended)), 1),
+            }
+            for laid, s in zip(stages, shown, strict=True)
+        ],
+        "best": [f"{laid.stage.name}: {_option(laid, option)}" for laid, option in changes] + [
+            f"{laid.stage.name}: {s.label} at {s.option_label('off')}" for laid, s in edges
+        ],
+        "best_error_percent": round(float(best.error_percent), 1) if best else None,
+        "ops": [
+            _set(laid, laid.setting, laid.scope, option) for laid, option in changes if laid.setting
+        ] + [_set(laid, s.id, _scope(s, laid.port), "off") for laid, s in edges],
+    }  # fmt: skip
+
+
+def _set(laid: Laid, setting: str, scope: str, value: str) -> dict[str, Any]:
+    return {"op": "set_setting", "device": laid.device, "scope": scope, "key": setting, "value": value}
+
+
+def _words(error: float, cut: float) -> str:
+    shape = "true shape"
+    if abs(error) >= 1:
+        shape = f"{abs(error):.1f} % too {'wide' if error > 0 else 'narrow'}".replace(".0 %", " %")
+    return f"{shape}; {cut:.0f} % of the picture lies past the edges" if cut >= 1 else shape
+
+
+def _option(laid: Laid, option: str) -> str:
+    return FIT_WORDS[dict(laid.stage.options)[option]]
