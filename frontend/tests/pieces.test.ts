@@ -164,33 +164,53 @@ describe('the bench’s figures', () => {
 })
 
 describe('the shape strip', () => {
-  it('draws the circle as wide as the picture is too wide', () => {
+  const stage: Retro['shape']['stages'][number] = {
+    stage: 'TV',
+    option: 'fills',
+    fit: 'fill',
+    frame: 16 / 9,
+    picture: 16 / 9,
+    width: 1,
+    height: 1,
+    seen_across: 1,
+    seen_down: 1,
+    hidden_percent: 0,
+    error_percent: 33.3,
+  }
+  const shape: Retro['shape'] = {
+    intended: 4 / 3,
+    error_percent: 33.3,
+    cut_percent: 0,
+    words: '33.3 % too wide',
+    best: ['TV: 4:3'],
+    best_error_percent: 0,
+    ops: [],
+    stages: [stage],
+  }
+  const draw = (s: Retro['shape']) => {
     setActivePinia(createPinia())
-    const stage = {
-      stage: 'TV',
-      option: 'fills',
-      fit: 'fill',
-      frame: 16 / 9,
-      picture: 16 / 9,
-      width: 1,
-      height: 1,
-    }
-    const shape = {
-      intended: 4 / 3,
-      error_percent: 33.3,
-      words: '33.3 % too wide',
-      best: ['TV: 4:3'],
-      best_error_percent: 0,
-      ops: [],
-      stages: [{ ...stage, error_percent: 33.3 }],
-    } as unknown as Retro['shape']
-    const strip = mount(ShapeStrip, { props: { shape } })
+    return mount(ShapeStrip, { props: { shape: s } })
+  }
+  it('draws the circle as wide as the picture is too wide', () => {
+    const strip = draw(shape)
     const [meant, shown] = strip
       .findAll('ellipse')
       .map((e) => Number(e.attributes('rx')) / Number(e.attributes('ry')))
     expect(meant).toBeCloseTo(1)
     expect(shown).toBeCloseTo(1.333, 2)
     expect(strip.text()).toContain('True with')
+    expect(strip.text()).not.toContain('past the edges')
+  })
+  it('draws the circle of the whole picture where some of it is cut', () => {
+    const strip = draw({
+      ...shape,
+      error_percent: 0,
+      stages: [{ ...stage, error_percent: 0, seen_down: 0.75 }],
+    })
+    const [meant, zoomed] = strip.findAll('ellipse').map((e) => Number(e.attributes('ry')))
+    expect((zoomed ?? 0) / (meant ?? 1)).toBeCloseTo(4 / 3)
+    expect(strip.text()).toContain('25 % past the edges')
+    expect(strip.text()).toContain('The whole of it with')
   })
 })
 
