@@ -73,7 +73,7 @@ useKeys([
       <b>{{ fix.label }}</b>
       <span class="cost">{{ fix.cost_text }}</span>
       <small>
-        Gives {{ fix.gives }}. <template v-for="note in fix.notes" :key="note">{{ note }} </template>
+        Gives {{ fix.gives }}. {{ fix.notes.map((note) => `${note} `).join('') }}
         <template v-if="fix.disturbs.length">Also touches {{ fix.disturbs.join(', ') }}. </template>
         About {{ fix.minutes }} min.
       </small>

@@ -44,8 +44,8 @@ const STANDS = {
       <small v-if="row.returns" class="tight">{{ sentence(row.returns) }}</small>
       <small v-for="c in row.clashes" :key="c" class="tight">{{ c }}</small>
       <small class="foot"
-        >found: <span :class="{ attn: row.seen_otherwise }">{{ row.found }}</span> · {{ row.source }} ·
-        {{ row.runs.join(', ') }} · copy to a sister unit: {{ row.copies }}</small
+        >found: <span :class="{ attn: row.seen_otherwise }">{{ row.found }}</span> · for
+        {{ row.runs.join(', ') }} · {{ row.source }} · copy to a sister unit: {{ row.copies }}</small
       >
     </div>
     <button v-if="row.changes && mayEdit()" class="slight" @click="take">

@@ -34,6 +34,7 @@ Key = tuple[str, str, str]  # device, scope, setting
 @dataclass
 class Row:
     """What is planned of one setting. needed: a run's want hangs on it; free: it only could be otherwise.
+    worth: the points of the wish it follows, for the order.
 
     signals: values by kind of signal, where standard range and HDR differ. clashes: who would have it otherwise.
     """
@@ -47,6 +48,7 @@ class Row:
     free: bool = False
     clashes: list[str] = field(default_factory=list)
     signals: dict[str, str] = field(default_factory=dict)  # kind of signal to value, where they differ
+    worth: int = 0
 
 
 @dataclass(frozen=True)
@@ -158,7 +160,7 @@ def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig
     """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
     done: list[dict[str, Any]] = []
     for key, by_kind in _proposals(_view(layer, rig), rig.runs[run.uid]).items():
-        value, why = by_kind[STANDARD]
+        value, why, worth = by_kind[STANDARD]
         row = rows.get(key)
         if row is not None and not row.free and (row.needed or row.runs != [run.label]):
             if row.value != value:
@@ -176,15 +178,16 @@ def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig
             rig = tried
             done.append(op)
         runs = list(dict.fromkeys([*(row.runs if row else []), run.label]))
-        differing = {k: v for k, (v, _) in by_kind.items()} if len({v for v, _ in by_kind.values()}) > 1 else {}
-        rows[key] = Row(key, value, why, runs=runs, signals=differing)
+        values = {kind: v for kind, (v, _, _) in by_kind.items()}
+        differing = values if len(set(values.values())) > 1 else {}
+        rows[key] = Row(key, value, why, runs=runs, signals=differing, worth=worth)
     return rig, done
 
 
-def _proposals(view: Layer, run: Run) -> dict[Key, dict[str, tuple[str, str]]]:
-    """For each setting the value wished and why, by kind of signal the run shows."""
+def _proposals(view: Layer, run: Run) -> dict[Key, dict[str, tuple[str, str, int]]]:
+    """For each setting the value wished, why, and the wish's points, by kind of signal the run shows."""
     result = run_result(view, run)
-    out: dict[Key, dict[str, tuple[str, str]]] = {}
+    out: dict[Key, dict[str, tuple[str, str, int]]] = {}
     for kind in kinds_of(view, result):
         wishes = wished(view, result, None, kind)
         by_effect = {w.effect: w for w in wishes}
@@ -202,8 +205,8 @@ def _proposals(view: Layer, run: Run) -> dict[Key, dict[str, tuple[str, str]]]:
                 barred = barred_words(profile, place, setting, wish, solution, box.around)
                 why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
                 by_kind = out.setdefault((box.device.uid, *place), {})
-                by_kind[kind] = (value, why)
-                by_kind.setdefault(STANDARD, (value, why))  # what only HDR asks for
+                by_kind[kind] = (value, why, wish.most)
+                by_kind.setdefault(STANDARD, by_kind[kind])  # what only HDR asks for
     return out
 
 
@@ -226,8 +229,9 @@ def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> dict[s
         own = [r for k, r in plan.rows.items() if k[0] == device.uid]
         if own:
             standing = after.standing(device)
+            own.sort(key=lambda r: (not r.needed, -r.worth))  # what matters most first
             rows = [_row_data(layer, after, device, r, standing) for r in own]
-            rows.sort(key=lambda r: (not r["changes"], r["input"], r["label"]))
+            rows.sort(key=lambda r: not r["changes"])
             boxes.append({"device": device.uid, "label": device.label, "room": device.room, "rows": rows})
     wants = [op for op in plan.ops if op["op"] == "set_want"]
     return {
