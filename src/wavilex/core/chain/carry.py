@@ -6,60 +6,36 @@ Three passes: capabilities upstream (what the source reads), the source's choice
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from typing import Any
 
-from wavilex.core.chain.choice import delivers, has_hdr_at, signals_of, title_signals
-from wavilex.core.chain.offer import (
-    CHROMA_ALLOWS,
-    advertise,
-    common_signals,
-    least_bits,
-    path_capacities,
-    sends,
-    station_encodings,
-    timing_for,
-)
+from wavilex.core.chain.choice import signals_of, title_signals
+from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_mode, judge_source
+from wavilex.core.chain.offer import advertise, path_capacities
 from wavilex.core.chain.paths import Hop, Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Want
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
-from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
-from wavilex.core.retro.path import meetings
-from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
-from wavilex.core.video.signal import DigitalVideo, demand, mode_name
-from wavilex.core.video.timing import Timing
-
-_CHROMA_NAMES = {"444": "RGB or 4:4:4", "422": "4:2:2 or better", "any": "picture"}
-ITEMS = ("joined", "source", "picture", "hdr", "chroma", "link", "vrr", "low_lag", "protection")
-_PROTECTED_BY_14 = 1920 * 1200  # pixels: HDCP 1.4 suffices to 1080p
+from wavilex.core.retro.path import meetings, output_mode, segments
+from wavilex.core.video.signal import DigitalVideo, demand
 
 
 @dataclass(frozen=True, slots=True)
 class LinkResult:
-    """One link of the run: its hop, what it can carry, and the verdict on the wanted signal."""
+    """One link of the run: its hop, what it can carry, the signal it should, and the verdict on that."""
 
     hop: Hop
     capacity: Capacity
+    signal: DigitalVideo
     wanted: LinkVerdict
-
-
-@dataclass(frozen=True, slots=True)
-class Item:
-    """One part of the want and its answer. Items that do not block are answered `blocked` all the same."""
-
-    key: str
-    verdict: str
-    blocking: bool
-    reasons: tuple[Reason, ...] = ()
 
 
 @dataclass(frozen=True)
 class RunResult:
     """The answer for one run. `asked` is the want as a signal; `chosen` what the source picks by itself for a
     title, None where its profile does not tell. `beside`: sockets off the path whose screens the source reads too.
+    `resent`: what a scaler on the way sends on instead of the source's own, None without one.
     """
 
     run: Run
@@ -72,6 +48,7 @@ class RunResult:
     alternatives: tuple[DigitalVideo, ...] = ()
     stations: tuple[Station, ...] = field(default=(), repr=False)
     beside: tuple[Station, ...] = field(default=(), repr=False)
+    resent: DigitalVideo | None = None
 
     @property
     def reasons(self) -> list[Reason]:
@@ -121,25 +98,30 @@ def _judge(
     if not path:
         return _unread(run, whole, analogue)
     facts = facts_of_want(want)
-    read = [*stations, *beside]
-    seen = advertise(layer, stations, beside)
-    capacities = path_capacities(layer, stations, path)
-    timing, mode_item = _judge_mode(read, seen, want)
-    signals, chroma_item = _judge_chroma(read, timing, want)
+    first, *later = segments(layer, path)
+    own = stations[: 2 * len(first)]
+    read = [*own, *beside]
+    seen = advertise(layer, own, beside)
+    capacities = path_capacities(layer, own, first)
+    timing, mode_item = judge_mode(read, seen, want)
+    signals, chroma_item = judge_chroma(read, timing, want)
     chosen = title_signals(layer, run, read, seen, capacities[0], want)
     could = bool(chosen) and bool(signals_of(want.mode, read, seen, capacities[0], want.audio))
-    source_item = _judge_source(stations[0], chosen if could else [], want)
+    source_item = judge_source(own[0], chosen if could else [], want)
     asked = choose(signals, capacities)
-    links = tuple(
-        LinkResult(hop, cap, check_link(demand(asked), cap)) for hop, cap in zip(path, capacities, strict=True)
-    )
-    leanest = min(signals, key=lambda s: demand(s).tb_active)
-    reasons = link_reasons(layer, links, asked, leanest)
+    links, reasons = _judge_links(layer, first, capacities, signals, asked)
+    resent = None
+    for part in later:
+        after = stations[2 * len(links) : 2 * (len(links) + len(part))]
+        more, resent, items = _judge_onward(layer, part, after, want)
+        links += more
+        mode_item, chroma_item = _together(mode_item, items[0]), _together(chroma_item, items[1])
+        reasons += items[2].reasons
     reasons += analogue
     link_item = Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))
     guesses = [*guess_reasons(stations), *unsteady_reasons(layer, stations, facts)]
-    features = _judge_features(layer, run, read, want)
-    items = [
+    features = judge_features(layer, run, [*stations, *beside], want)
+    items_ = [
         Item("joined", "fits", True),
         source_item,
         Item("picture", worst([mode_item.verdict, *(r.verdict for r in guesses)]), True,
@@ -149,12 +131,43 @@ def _judge(
         link_item,
         *(i for i in features if i.key != "hdr"),
     ]  # fmt: skip
-    verdict = worst([i.verdict for i in items if i.blocking])
+    verdict = worst([i.verdict for i in items_ if i.blocking])
     alternatives = tuple(s for s in signals if s != asked and _all_fit(s, capacities))
     return RunResult(
-        run, verdict, whole, asked, chosen[0] if chosen else None, links, tuple(items), alternatives,
-        tuple(stations), tuple(beside),
+        run, verdict, whole, asked, chosen[0] if chosen else None, tuple(links), tuple(items_), alternatives,
+        tuple(stations), tuple(beside), resent,
     )  # fmt: skip
+
+
+def _judge_links(
+    layer: Layer, path: Path, capacities: Sequence[Capacity], signals: Sequence[DigitalVideo], asked: DigitalVideo
+) -> tuple[list[LinkResult], list[Reason]]:
+    need = demand(asked)
+    links = [LinkResult(h, c, asked, check_link(need, c)) for h, c in zip(path, capacities, strict=True)]
+    leanest = min(signals, key=lambda s: demand(s).tb_active)
+    return links, link_reasons(layer, links, asked, leanest)
+
+
+def _judge_onward(
+    layer: Layer, path: Path, stations: list[Station], want: Want
+) -> tuple[list[LinkResult], DigitalVideo, tuple[Item, Item, Item]]:
+    """The links behind a scaler, held against what it sends on: they, its signal, items on mode, chroma and link."""
+    box = layer.rig.devices[path[0].out.device]
+    onward = replace(want, mode=output_mode(layer, box) or want.mode)
+    capacities = path_capacities(layer, stations, path)
+    timing, mode_item = judge_mode(stations, advertise(layer, stations), onward)
+    signals, chroma_item = judge_chroma(stations, timing, onward)
+    sent = choose(signals, capacities)
+    links, reasons = _judge_links(layer, path, capacities, signals, sent)
+    return (
+        links,
+        sent,
+        (mode_item, chroma_item, Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))),
+    )
+
+
+def _together(a: Item, b: Item) -> Item:
+    return Item(a.key, worst([a.verdict, b.verdict]), a.blocking, (*a.reasons, *b.reasons))
 
 
 def _unjoined(rig: Rig, run: Run) -> RunResult:
@@ -170,65 +183,6 @@ def _unread(run: Run, path: Path, analogue: list[Reason]) -> RunResult:
     return RunResult(run, verdict, path, None, None, (), items)
 
 
-def _judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tuple[Timing, Item]:
-    words: dict[str, Any] = {"mode": mode_name(want.mode), "hz": parse_mode(want.mode)[2]}
-    reasons = []
-    for station in stations[1:]:
-        if timing_for(station.state.modes, want.mode) is None:
-            timings = [parse_timing(m) for m in station.state.modes or ()]
-            fastest = max(timings, key=lambda t: (t.nominal_hz, t.h_active), default=None)
-            too_fast = fastest is None or fastest.nominal_hz < words["hz"]
-            data = {
-                **words, "fastest": mode_name(fastest.mode) if fastest else "not known", "beside": station.beside,
-            }  # fmt: skip
-            code = "panel_rate" if too_fast else "mode_not_taken"
-            reasons.append(
-                Reason(code, "picture", "blocked", station.socket, origin=station.origin("modes"), data=data)
-            )
-    timing = timing_for(seen.modes, want.mode) or usual_timing(want.mode)
-    return timing, Item("picture", "blocked" if reasons else "fits", True, tuple(reasons))
-
-
-def _judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) -> Item:
-    """Does the source send the mode, and does it choose it, or one as good, when a title starts?
-
-    chosen: its choice, where it could have sent what is wanted; what links stop is not the source's doing.
-    """
-    words = {"mode": mode_name(want.mode)}
-    code = ""
-    if not sends(source.state, want.mode):
-        code = "source_mode"
-    elif chosen and not delivers(chosen[0].timing.mode, want.mode):
-        code, words["chosen"] = "source_prefers", mode_name(chosen[0].timing.mode)
-    if not code:
-        return Item("source", "fits", True)
-    reason = Reason(code, "source", "blocked", source.socket, origin=source.origin("modes"), data=words)
-    return Item("source", "blocked", True, (reason,))
-
-
-def _judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tuple[list[DigitalVideo], Item]:
-    allowed, bits = CHROMA_ALLOWS[want.chroma], least_bits(want)
-    signals = common_signals(stations, timing, allowed, bits, want.audio)
-    if signals:
-        return signals, Item("chroma", "fits", True)
-    asked = f"{_CHROMA_NAMES[want.chroma]} at {bits} bits"
-    left = set.union(*(station_encodings(s, timing, allowed, bits) for s in stations))
-    reasons = []
-    for station in stations:
-        still = left & station_encodings(station, timing, allowed, bits)
-        if still != left:
-            origin = station.origin("encodings")
-            reasons.append(
-                Reason("no_encoding", "chroma", "blocked", station.socket, origin=origin, data={"asked": asked})
-            )
-        if not still:
-            break
-        left = still
-    first = "444" if want.chroma == "444" else "rgb"
-    wished = [DigitalVideo(timing, first, bits, want.audio)]
-    return wished, Item("chroma", "blocked", True, tuple(reasons))
-
-
 def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> DigitalVideo:
     """The source's choice: of the signals most links carry the first it prefers (all links, if any signal fits)."""
 
@@ -241,82 +195,6 @@ def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> D
 
 def _all_fit(signal: DigitalVideo, capacities: Sequence[Capacity]) -> bool:
     return all(check_link(demand(signal), cap).fits for cap in capacities)
-
-
-_HDR_WORDS = {"static": ("no_hdr", "HDR"), "dynamic": ("no_dynamic_hdr", "dynamic-metadata HDR")}
-
-
-def _judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: Want) -> list[Item]:
-    items = []
-    if want.hdr != "off":
-        code, words = _HDR_WORDS[want.hdr]
-        item = _feature_item("hdr", code, words, "hdr", stations, want.hdr, blocking=True)
-        if not has_hdr_at(layer, run, want.mode):
-            reason = Reason("hdr_not_at_mode", "hdr", "blocked", stations[0].socket,
-                            data={"mode": mode_name(want.mode)})  # fmt: skip
-            item = Item("hdr", "blocked", True, (reason, *item.reasons))
-        items.append(item)
-    if want.vrr:
-        item = _feature_item("vrr", "no_vrr", "variable refresh", "vrr", stations, None, blocking=True)
-        items.append(item if item.reasons else _same_kind(stations))
-    if want.low_lag:
-        item = _feature_item(
-            "low_lag", "no_low_latency", "automatic low latency", "low_latency", stations, None, blocking=False
-        )
-        items.append(item)
-    if want.protected or stations[0].state.encrypts:
-        items.append(_protection_item(stations, want))
-    return items
-
-
-def _feature_item(
-    key: str, code: str, words: str, field_name: str, stations: Sequence[Station],
-    member: str | None, *, blocking: bool,
-) -> Item:  # fmt: skip
-    reasons = []
-    for station in stations:
-        value = getattr(station.state, field_name)
-        if value is None:
-            reasons.append(
-                Reason("unknown_feature", key, "unknown", station.socket,
-                       origin=station.origin(field_name), data={"what": words, "field": field_name})
-            )  # fmt: skip
-        elif (member not in value) if member is not None else value is False:
-            data = {"beside": station.beside}
-            reasons.append(Reason(code, key, "blocked", station.socket, origin=station.origin(field_name), data=data))
-    return Item(key, worst([r.verdict for r in reasons]), blocking, tuple(reasons))
-
-
-def _same_kind(stations: Sequence[Station]) -> Item:
-    """Do source, boxes between and screen mean the same variable refresh? Where a box says nothing, it does."""
-    left: tuple[str, ...] = ("hdmi", "vendor")
-    for station in stations:
-        own = station.state.vrr_kinds
-        if own is not None and not set(own) & set(left):
-            data = {"kind": own[0] if own else "none", "asked": left[0], "beside": station.beside}
-            reason = Reason("no_vrr_kind", "vrr", "blocked", station.socket, origin=station.origin("vrr_kinds"),
-                            data=data)  # fmt: skip
-            return Item("vrr", "blocked", True, (reason,))
-        left = left if own is None else tuple(k for k in left if k in own)
-    return Item("vrr", "fits", True)
-
-
-def _protection_item(stations: Sequence[Station], want: Want) -> Item:
-    """Protected pictures need version 1.4 up to 1080p and 2.2 above, at every stage (HDCP on HDMI)."""
-    width, height, _ = parse_mode(want.mode)
-    least = "2.2" if width * height > _PROTECTED_BY_14 else "1.4"
-    everything = bool(stations[0].state.encrypts) and not want.protected
-    reasons = []
-    for station in stations:
-        version = station.state.hdcp
-        data = {"least": least, "everything": everything, "field": "hdcp", "what": "copy protection",
-                "version": version, "beside": station.beside}  # fmt: skip
-        origin = station.origin("hdcp")
-        if version is None:
-            reasons.append(Reason("unknown_feature", "protection", "unknown", station.socket, origin=origin, data=data))
-        elif PROTECTIONS.index(version) < PROTECTIONS.index(least):
-            reasons.append(Reason("no_protection", "protection", "blocked", station.socket, origin=origin, data=data))
-    return Item("protection", worst([r.verdict for r in reasons]), True, tuple(reasons))
 
 
 def used_of(result: RunResult) -> Fraction | None:

@@ -12,6 +12,7 @@ from wavilex.core.gear.state import ANY, PortState, through
 from wavilex.core.link.check import Capacity, End, cable_capacity
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
+from wavilex.core.retro.path import segments
 from wavilex.core.video.codes import parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo
 from wavilex.core.video.timing import Timing
@@ -22,12 +23,12 @@ CHROMA_ALLOWS = {"444": ("rgb", "444"), "422": ("rgb", "444", "422"), "any": PRE
 
 
 def read_run(layer: Layer, run: Run, signal: SignalFacts | None = None) -> tuple[list[Station], list[Capacity]] | None:
-    """The stations and link capacities of a run's digital part; None when it is not joined or has none.
+    """The stations and link capacities as far as the source's own signal goes; None when not joined or not digital.
 
     signal: the one in question, for boxes whose limits depend on it.
     """
     paths = layer.paths(run)
-    path = layer.digital(paths[0]) if paths else ()
+    path = segments(layer, layer.digital(paths[0]))[0] if paths else ()
     if not path:
         return None
     stations = layer.stations(path, signal)

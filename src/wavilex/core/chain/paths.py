@@ -207,7 +207,7 @@ class Layer:
         for hop, following in pairwise(path):
             profile = self.rig.devices[hop.inp.device].profile
             if self.edid_way(hop.inp.device) == "fixed":
-                return []  # what the source reads ends here
+                break  # what the source reads ends here
             if profile.routing != "splitter" and profile.edid != "merge":
                 continue
             for other in self.hops_from(hop.inp.device):

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from wavilex.core.chain.carry import Item, LinkResult, RunResult, run_result
+from wavilex.core.chain.carry import LinkResult, RunResult, run_result
 from wavilex.core.chain.fixes import Fixes, find_fixes
+from wavilex.core.chain.items import Item
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Iterator
 from functools import cached_property
 from io import StringIO
 from typing import Annotated, Any, Literal, get_args
@@ -19,7 +20,7 @@ from wavilex.core.gear.common import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
-from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.codes import parse_mode, parse_timing
 
 PROFILE_VERSION = 1
 Role = Literal["source", "repeater", "screen", "sound"]
@@ -210,7 +211,25 @@ class Profile(Model):
     @cached_property
     def limits(self) -> tuple[Limits, ...]:
         """Its limits quirks that are always there; those that come and go stand in `unsteady`."""
-        return tuple(q for q in self.quirks if isinstance(q, Limits) and not q.comes_and_goes)
+        own = (q for q in self.quirks if isinstance(q, Limits) and not q.comes_and_goes)
+        return *own, *self._by_output()
+
+    def _by_output(self) -> Iterator[Limits]:
+        """A converter sends the one mode its output is set to, whatever comes."""
+        c = self.converts
+        setting = self.setting(c.output) if c is not None and c.output else None
+        if c is None or setting is None:
+            return
+        for port in self.outputs():
+            known = port.video.modes if port.video.modes is not None else self.video.modes
+            for option, mode in c.outputs.items():
+                listed = known if isinstance(known, tuple) else ()
+                codes = tuple(m for m in listed if m == mode or (":" in m and parse_timing(m).mode == mode))
+                yield Limits(
+                    id=f"sends-{option}"[:40], kind="limits", because="it sends what its output is set to",
+                    when=Condition.model_validate({"setting": setting.id, "is": option}), ports=(port.id,),
+                    limits=Video(modes=codes or (mode,)),
+                )  # fmt: skip
 
     @cached_property
     def unsteady(self) -> tuple[Limits, ...]:

@@ -107,3 +107,13 @@ def output_mode(layer: Layer, device: Device) -> str | None:
     setting = device.profile.setting(c.output)
     value = layer.rig.setting_value(layer.name, device.uid, "", setting) if setting else None
     return c.outputs.get(value or "")
+
+
+def segments(layer: Layer, path: Path) -> list[Path]:
+    """A run's digital links, parted where a scaler sends a mode of its own on; what the source sends ends there."""
+    parts: list[list[Hop]] = [[]]
+    for hop in path:
+        if parts[-1] and output_mode(layer, layer.rig.devices[hop.out.device]) is not None:
+            parts.append([])
+        parts[-1].append(hop)
+    return [tuple(p) for p in parts]
