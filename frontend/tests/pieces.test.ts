@@ -179,6 +179,8 @@ describe('the shape strip', () => {
   }
   const shape: Retro['shape'] = {
     intended: 4 / 3,
+    meant_across: 1,
+    meant_down: 1,
     error_percent: 33.3,
     cut_percent: 0,
     words: '33.3 % too wide',
@@ -205,12 +207,19 @@ describe('the shape strip', () => {
     const strip = draw({
       ...shape,
       error_percent: 0,
+      cut_percent: 25,
       stages: [{ ...stage, error_percent: 0, seen_down: 0.75 }],
     })
     const [meant, zoomed] = strip.findAll('ellipse').map((e) => Number(e.attributes('ry')))
     expect((zoomed ?? 0) / (meant ?? 1)).toBeCloseTo(4 / 3)
     expect(strip.text()).toContain('25 % past the edges')
     expect(strip.text()).toContain('The whole of it with')
+  })
+  it('draws a machine’s own border, and says what overscan that hides only border costs', () => {
+    const strip = draw({ ...shape, error_percent: 0, meant_across: 0.7, meant_down: 2 / 3 })
+    const picture = strip.find('.picture')
+    expect(Number(picture.attributes('height')) / 84).toBeCloseTo(2 / 3)
+    expect(strip.text()).toContain('At its own size with')
   })
 })
 

@@ -223,6 +223,10 @@ QUIRKY = (
     ("kelpine-k2", "ostavar-one", "yarrowby-d4", "kelpine-k0"), ("ostavar-75g", "yarrowby-50i", "yarrowby-55h"),
     (None, "kelpine-c4", "tindrel-x1"),
 )  # fmt: skip
+SCALED = (
+    ("brindlo-base", "brindlo-clone", "tindrel-r3", "kelpine-k0"), ("kelpine-m27", "yarrowby-65s", "yarrowby-50w"),
+    ("brindlo-sc",),
+)  # fmt: skip
 
 
 def random_rig(seed: int, gear: tuple[tuple[str | None, ...], ...] = PLAIN) -> Rig:
@@ -249,6 +253,8 @@ def random_rig(seed: int, gear: tuple[tuple[str | None, ...], ...] = PLAIN) -> R
             for scope in s.ports or ("",):
                 r, _ = apply(r, [setting(d.uid, scope, s.id, rnd.choice(s.options).id)])
     modes = ["3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@120", "1920x1080@60"]
+    if gear is SCALED:
+        modes = ["1920x1080@60", "1280x720@60"]
     for n in (0, 1):
         want = {"mode": rnd.choice(modes), "hdr": rnd.choice(["off", "static"]), "vrr": rnd.random() < 0.3,
                 "chroma": rnd.choice(["any", "444"])}  # fmt: skip
@@ -270,6 +276,12 @@ def test_fix_search_agrees_with_brute_force(seed: int) -> None:
 def test_fix_search_agrees_with_brute_force_on_quirky_gear(seed: int) -> None:
     """The same where sources choose for themselves, firmware matters, defects come and go, pictures are protected."""
     agree(random_rig(seed, QUIRKY))
+
+
+@pytest.mark.parametrize("seed", range(15))
+def test_fix_search_agrees_with_brute_force_behind_a_scaler(seed: int) -> None:
+    """The same where a scaler on the way sends a mode of its own."""
+    agree(random_rig(seed, SCALED))
 
 
 def agree(r: Rig) -> None:

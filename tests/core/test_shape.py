@@ -35,14 +35,17 @@ def test_s01_four_to_three_or_a_third_too_wide() -> None:
     assert data_of(narrow)["shape"]["words"] == "true shape"
 
 
-def by_corners(intended: Fraction, stages: list[Stage]) -> tuple[Fraction, Fraction, Fraction, int]:
+def by_corners(
+    intended: Fraction, stages: list[Stage], covers: tuple[Fraction, Fraction]
+) -> tuple[Fraction, Fraction, Fraction, int]:
     """The same by the picture's corners in lengths, one frame after the other, without the core's sums.
 
     Frames are 1 high. Gives the shape as shown, the share seen, the part of the last frame covered, resamplings.
     """
-    left, right, top, bottom = -Fraction(2, 3), Fraction(2, 3), -Fraction(1, 2), Fraction(1, 2)
+    right, bottom = Fraction(2, 3) * covers[0], Fraction(1, 2) * covers[1]
+    left, top = -right, -bottom
     wide = Fraction(4, 3)  # of the frame it lies in
-    full = right - left, bottom - top
+    first = full = right - left, bottom - top
     before = None
     count = 0
     for s in stages:
@@ -66,7 +69,7 @@ def by_corners(intended: Fraction, stages: list[Stage]) -> tuple[Fraction, Fract
         left, right = max(left, -edge), min(right, edge)
         top, bottom = max(top, -Fraction(1, 2)), min(bottom, Fraction(1, 2))
         wide = s.shape
-    shape = full[0] / full[1] * intended / Fraction(4, 3)
+    shape = full[0] / full[1] * intended / (first[0] / first[1])
     seen = (right - left) * (bottom - top) / (full[0] * full[1])
     return shape, seen, (right - left) * (bottom - top) / wide, count
 
@@ -84,13 +87,14 @@ def test_the_search_for_the_true_shape_agrees_with_brute_force(seed: int) -> Non
         hidden = rnd.choice([Fraction(0), Fraction(0), Fraction(1, 20)])
         stages.append(Stage(f"s{n}", rnd.choice(shapes), options, options[0][0], raster, hidden))
     intended = rnd.choice([Fraction(4, 3), Fraction(64, 49)])
-    best = truest(intended, Fraction(4, 3), stages)
+    covers = (Fraction(rnd.choice([10, 9, 7]), 10), Fraction(rnd.choice([15, 14, 10]), 15))
+    best = truest(intended, Fraction(4, 3), stages, covers)
     assert best is not None
     found = []
     for chosen in itertools.product(*([o for o, _ in s.options] for s in stages)):
         as_chosen = [replace(s, chosen=c) for s, c in zip(stages, chosen, strict=True)]
-        shape, seen, covered, count = by_corners(intended, as_chosen)
-        last = trace(intended, Fraction(4, 3), as_chosen)[-1]
+        shape, seen, covered, count = by_corners(intended, as_chosen, covers)
+        last = trace(intended, Fraction(4, 3), as_chosen, covers)[-1]
         assert (last.picture, last.cut_percent, last.width * last.height) == (shape, (1 - seen) * 100, covered)
         error = abs(shape / intended - 1) * 100
         found.append(((error if error > 1 else Fraction(0), (1 - seen) * 100, count, -covered), chosen))
@@ -109,8 +113,8 @@ def test_zoom_cuts_and_overscan_hides() -> None:
 
 
 def test_overscan_follows_its_setting() -> None:
-    r = rig(device("c20", "brindlo-c20"), device("tv", "ostavar-43p"),
-            analogue_lead("V1", "c20/scart", "tv/scart"), run("main", "c20", "tv", mode="640x480@60"))  # fmt: skip
+    r = rig(device("c32", "brindlo-c32"), device("tv", "ostavar-43p"),
+            analogue_lead("V1", "c32/cvbs", "tv/cvbs"), run("main", "c32", "tv", mode="640x480@60"))  # fmt: skip
     narrow, _ = apply(r, [setting("tv", "", "shape", "narrow")])
     assert data_of(narrow)["shape"]["cut_percent"] == 5  # top and bottom; the sides are border
     whole, _ = apply(narrow, [setting("tv", "", "edges", "off")])
@@ -119,6 +123,17 @@ def test_overscan_follows_its_setting() -> None:
     ops = data_of(r)["shape"]["ops"]
     assert [(o["key"], o["value"]) for o in ops] == [("shape", "narrow"), ("edges", "off")]  # never the zoom that cuts
     assert data_of(apply(r, ops)[0])["shape"]["words"] == "true shape"
+
+
+def test_a_machines_own_border_takes_what_overscan_hides() -> None:
+    """256 × 224 dots lie in 240 lines: 5 % past the edges is border only. 256 × 192 on 625 lines: 2/3 of 288 high."""
+    r = rig(device("c20", "brindlo-c20"), device("tv", "ostavar-43p"),
+            analogue_lead("V1", "c20/scart", "tv/scart"), run("main", "c20", "tv", mode="640x480@60"))  # fmt: skip
+    shape = data_of(r)["shape"]
+    assert (shape["cut_percent"], shape["meant_down"]) == (0, 0.9333)
+    home = data_of(s01())["shape"]
+    assert (home["meant_across"], home["meant_down"]) == (0.7024, 0.6667)
+    assert Fraction(59, 56) * Fraction(256, 192) * Fraction(2, 3) / Fraction(4, 3) == Fraction(59, 84)  # 0.7024
 
 
 @pytest.mark.parametrize(

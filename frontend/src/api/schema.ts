@@ -3621,6 +3621,8 @@ export interface components {
          * ShapeOut
          * @description best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
          *
+         *     meant_across, meant_down: the part of a 4:3 frame the machine’s picture takes; the rest is its border.
+         *
          *     ops: plan that.
          */
         ShapeOut: {
@@ -3634,6 +3636,10 @@ export interface components {
             error_percent: number;
             /** Intended */
             intended: number;
+            /** Meant Across */
+            meant_across: number;
+            /** Meant Down */
+            meant_down: number;
             /** Ops */
             ops: {
                 [key: string]: unknown;

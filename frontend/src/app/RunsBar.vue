@@ -13,6 +13,7 @@ const list = ref<HTMLElement | null>(null)
 const runs = computed(() => job.shown?.runs ?? [])
 const first = computed(() => runs.value.slice(0, FIRST))
 const rest = computed(() => runs.value.slice(FIRST))
+const chosen = computed(() => rest.value.find((r) => r.uid === job.run?.uid))
 
 function choose(uid: string | undefined) {
   if (uid) job.runUid = uid
@@ -53,8 +54,11 @@ useKeys([
       <VerdictIcon :verdict="r.verdict" /><span class="label">{{ r.label }}</span> <kbd>{{ n + 1 }}</kbd>
     </button>
     <span v-if="rest.length" class="more">
-      <button class="run" :aria-expanded="open" aria-haspopup="true" @click="toggle">
-        {{ rest.length }} more <kbd>R</kbd>
+      <button class="run" :class="{ on: chosen }" :aria-expanded="open" aria-haspopup="true" @click="toggle">
+        <template v-if="chosen">
+          <VerdictIcon :verdict="chosen.verdict" /><span class="label">{{ chosen.label }}</span>
+        </template>
+        <span class="count">{{ rest.length }} more</span> <kbd>R</kbd>
       </button>
       <span v-if="open" ref="list" class="list plate" @keydown.esc.stop="open = false">
         <button
@@ -104,7 +108,13 @@ useKeys([
   background: var(--plate);
   font-weight: 600;
 }
+.count {
+  font-weight: 400;
+  color: var(--ink-2);
+  white-space: nowrap;
+}
 .more {
+  flex: none;
   position: relative;
 }
 .list {

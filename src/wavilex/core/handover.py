@@ -83,6 +83,7 @@ def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
     reason = result.limiting
     chosen, why, detail = (result.asked.name if result.asked else "nothing"), "", None
     if result.good:
+        chosen += f", sent on as {result.resent.name}" if result.resent else ""
         shares = [x.wanted.used_percent for x in result.links if x.wanted.used_percent is not None]
         sources = sorted({source_of(x.wanted) for x in result.links})
         why = f"Uses {max(shares, default=0):.1f} % of its fullest link ({'; '.join(sources)})"

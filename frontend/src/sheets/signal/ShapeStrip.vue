@@ -22,8 +22,8 @@ const stages = computed(() => {
       option: '',
       frame: 4 / 3,
       picture: props.shape.intended,
-      width: 1,
-      height: 1,
+      width: props.shape.meant_across,
+      height: props.shape.meant_down,
       seen_across: 1,
       seen_down: 1,
       error_percent: 0,
@@ -47,7 +47,8 @@ const total = computed(() => {
   return last ? last.x + Math.max(last.wide, 116) + 2 : 0
 })
 const cure = computed(() => {
-  if (Math.abs(props.shape.error_percent) < TRUE_PERCENT) return 'The whole of it with'
+  if (Math.abs(props.shape.error_percent) < TRUE_PERCENT)
+    return props.shape.cut_percent >= 1 ? 'The whole of it with' : 'At its own size with'
   return Math.abs(props.shape.best_error_percent ?? 0) < TRUE_PERCENT ? 'True with' : 'Nearest with'
 })
 const said = (percent: number) =>

@@ -132,7 +132,7 @@ def find_fixes(
             except ChangeError:
                 continue
             heapq.heappush(heap, (cost + move.cost, len(moves) + 1, next(counter), (*moves, move), following))
-    ways = _different(sorted(ways, key=lambda w: (w.cost, len(w.disturbs), len(w.moves))))
+    ways = _different(sorted(ways, key=lambda w: (w.cost, len(w.disturbs), len(w.moves), -_sent_on(w.result))))
     needs = "" if ways or set(kinds) != set(COST_NAMES) else _needs(start, first)
     return Fixes(tuple(ways[:MOST_WAYS]), complete, needs, tried)
 
@@ -153,7 +153,13 @@ def move_paths(move: Move) -> set[str]:
 
 
 def _differs(before: RunResult, after: RunResult) -> bool:
-    return before.path != after.path or before.verdict != after.verdict or before.asked != after.asked
+    first, then = ((r.path, r.verdict, r.asked, r.resent) for r in (before, after))
+    return first != then
+
+
+def _sent_on(result: RunResult) -> int:
+    """Pixels a second a scaler on the way sends on: of ways that cost the same, the fuller picture comes first."""
+    return round(result.resent.timing.pixel_clock_hz) if result.resent is not None else 0
 
 
 def _needs(start: Layer, result: RunResult) -> str:

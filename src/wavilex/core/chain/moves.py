@@ -61,6 +61,10 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere
         for station in result.stations[1:]:
             add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
+    if reason.code in ("panel_rate", "mode_not_taken") and result.resent is not None:
+        for station in result.stations:  # a scaler on the way might send another
+            if layer.rig.devices[station.socket.device].profile.converts is not None:
+                add(moves_inside(layer, station.socket, ("modes",)))
     if reason.code in _BY_ANOTHER_SIGNAL:
         for station in result.stations:  # another signal might do if some box let it through
             add(moves_inside(layer, station.socket, _CHOICE_FIELDS))

@@ -32,7 +32,7 @@ def notes(layer: Layer, result: RunResult) -> list[Reason]:
     found: list[Reason] = []
     sent = sent_signal(result)
     mode = sent.timing.mode if sent else result.run.want.mode
-    found += _scaled(layer, result, mode)
+    found += _scaled(layer, result, result.resent.timing.mode if result.resent else mode)
     found += _home(layer, result, mode)
     found += _films(layer, result)
     found += _read_outs(layer, result, mode, sent.bits if sent else result.asked.bits)
@@ -81,6 +81,7 @@ def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Re
     """What boxes of the path will say, and whether to believe it."""
     found = []
     facts = facts_of_want(result.run.want)
+    onward = {x.hop.inp.device: x.signal for x in result.links} if result.resent else {}
     sockets = {h.out.device: h.out for h in result.path} | {h.inp.device: h.inp for h in result.path}
     for uid, socket in sockets.items():
         device = layer.rig.devices[uid]
@@ -91,8 +92,11 @@ def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Re
                 values = value_at(device.profile, layer.standing(device, facts), socket.port)
                 if holds(quirk.when, values, layer.around(device, facts), socket.port) is False:
                     continue
-            hz = parse_mode(mode)[2]
-            words = quirk.says.replace("{mode}", mode_name(mode)).replace("{hz}", str(hz)).replace("{bits}", str(bits))
+            here, depth = (onward[uid].timing.mode, onward[uid].bits) if uid in onward else (mode, bits)
+            figures = {"{mode}": mode_name(here), "{hz}": str(parse_mode(here)[2]), "{bits}": str(depth)}
+            words = quirk.says
+            for figure, value in figures.items():
+                words = words.replace(figure, value)
             code = "read_out" if quirk.trust else "false_read_out"
             found.append(_note(code, socket, place=quirk.place, says=words, because=quirk.because))
     return found

@@ -216,6 +216,7 @@ def _headline(result: RunResult, rig: Rig) -> str:
         return render(reason, rig)
     spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=None)
     name = result.asked.name if result.asked else ""
+    name += f", sent on as {mode_name(result.resent.timing.mode)}," if result.resent else ""
     return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."
 
 

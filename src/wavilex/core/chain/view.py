@@ -21,7 +21,7 @@ from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
-from wavilex.core.retro.path import meetings, rate_of
+from wavilex.core.retro.path import meetings, output_mode, rate_of
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
@@ -87,6 +87,8 @@ def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
         port = rig.devices[hop.inp.device].profile.port(hop.inp.port)
         words = [port.label] if port else []
         words += [f"{s.label.lower()} {s.option_label(v)}" for s, v in _port_settings(layer, hop.inp) if v]
+        mode = output_mode(layer, rig.devices[hop.inp.device])
+        words += [f"sends {mode_name(mode)}"] if mode else []
         out.append(_stage(rig, hop.inp.device, " · ".join(words), hop.inp.device in blocked))
     return out
 

@@ -63,7 +63,7 @@ def budget(layer: Layer, result: RunResult, screen: Screen | None, fps: int | No
                 f"1 frame at {fps or hz} a second")]  # fmt: skip
     for hop in result.path[:-1]:
         out.append(_between(rig.devices[hop.inp.device], hz))
-    return out + _at_screen(rig.devices[result.run.sink], screen, sent.timing)
+    return out + _at_screen(rig.devices[result.run.sink], screen, (result.resent or sent).timing)
 
 
 def _between(device: Device, hz: int) -> Part:

@@ -83,7 +83,8 @@ def conditions(layer: Layer, screen: str) -> list[tuple[dict[str, str], str]]:
         if run.sink != screen or not result.path:
             continue
         port = layer.rig.devices[screen].profile.port(result.path[-1].inp.port)
-        width, height, hz = parse_mode(result.asked.timing.mode if result.asked else run.want.mode)
+        signal = result.resent or result.asked
+        width, height, hz = parse_mode(signal.timing.mode if signal else run.want.mode)
         for dynamic_range in ("standard", "HDR") if run.want.hdr != "off" else ("standard",):
             condition = {
                 "input": port.label if port else "", "resolution": f"{width}×{height}",

@@ -30,7 +30,7 @@ _ODD = (Fraction(60000, 1001), Fraction(6005, 100), Fraction(601, 10), Fraction(
 
 def fixed_hz(result: RunResult) -> int:
     """The rate the run's output has when it does not vary."""
-    sent = sent_signal(result) or result.asked
+    sent = result.resent or sent_signal(result) or result.asked
     return parse_mode(sent.timing.mode if sent else result.run.want.mode)[2]
 
 

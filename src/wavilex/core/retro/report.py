@@ -158,10 +158,10 @@ def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str
     found = _converting(layer, result)
     mode = output_mode(layer, found[0]) if found else None
     if found is None or mode is None:
-        return line_scale(signal.active[1], high).words
+        return line_scale(signal.frame_lines, high).words
     width, raster, _ = parse_mode(mode)
     times = times_of(width, raster) if found[1].multiples else None
-    return line_scale(signal.active[1], high, (times or Fraction(raster, signal.active[1]), raster)).words
+    return line_scale(signal.active[1], high, (times or Fraction(raster, signal.frame_lines), raster)).words
 
 
 def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:

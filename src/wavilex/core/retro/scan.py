@@ -15,6 +15,8 @@ from wavilex.core.video.timing import Timing
 
 SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
 _TELEVISION_KHZ = (15, Fraction(163, 10))
+# lines of a field that carry picture: of BT.601's 720 × 480 and 720 × 576 (480: common practice)
+_FIELD_LINES = {"525": 240, "625": 288}
 NAMES = {"525": "525 lines", "625": "625 lines", "vga": "computer rates"}
 SYNCS: Mapping[str, str] = {
     "on_picture": "sync on the picture wire", "separate": "sync on a wire of its own",
@@ -53,6 +55,20 @@ class AnalogueVideo:
     shape: Fraction
     sync: Sync = "on_picture"
     colour: str | None = None
+
+    @property
+    def frame_lines(self) -> int:
+        """Lines a television shows, the border an old machine leaves above and below its picture included."""
+        field = _FIELD_LINES.get(self.system)
+        return self.active[1] if field is None else max(self.active[1], field * (2 if self.interlaced else 1))
+
+    @property
+    def covers(self) -> tuple[Fraction, Fraction]:
+        """The part of a 4:3 frame the picture takes, across and down; at computer rates the whole."""
+        if self.system not in _FIELD_LINES:
+            return Fraction(1), Fraction(1)
+        down = Fraction(self.active[1], self.frame_lines)
+        return min(Fraction(1), self.shape * down / Fraction(4, 3)), down
 
     @property
     def name(self) -> str:

@@ -61,9 +61,9 @@ class Shown:
         return (1 - self.seen[0] * self.seen[1]) * 100
 
 
-def trace(intended: Fraction, frame: Fraction, stages: Sequence[Stage]) -> list[Shown]:
-    """Follow a picture of the intended shape that fills its first frame through the stages as chosen."""
-    return _trace(intended, frame, stages, [s.chosen for s in stages])
+def trace(intended: Fraction, frame: Fraction, stages: Sequence[Stage], covers: Part = (FULL, FULL)) -> list[Shown]:
+    """Follow a picture of the intended shape through the stages as chosen; covers: its part of its first frame."""
+    return _trace(intended, frame, stages, [s.chosen for s in stages], covers)
 
 
 def _laid(fit: str, frame: Fraction, into: Fraction) -> Part:
@@ -75,9 +75,11 @@ def _laid(fit: str, frame: Fraction, into: Fraction) -> Part:
     return across, across * into / laid
 
 
-def _trace(intended: Fraction, frame: Fraction, stages: Sequence[Stage], chosen: Sequence[str]) -> list[Shown]:
+def _trace(
+    intended: Fraction, frame: Fraction, stages: Sequence[Stage], chosen: Sequence[str], covers: Part
+) -> list[Shown]:
     out: list[Shown] = []
-    picture, covers, seen = intended, (FULL, FULL), (FULL, FULL)
+    picture, seen = intended, (FULL, FULL)
     raster: tuple[int, int] | None = None
     for stage, option in zip(stages, chosen, strict=True):
         fit = dict(stage.options)[option]
@@ -105,7 +107,7 @@ class Best:
     resamplings: int
 
 
-def truest(intended: Fraction, frame: Fraction, stages: Sequence[Stage]) -> Best | None:
+def truest(intended: Fraction, frame: Fraction, stages: Sequence[Stage], covers: Part = (FULL, FULL)) -> Best | None:
     """Try all combinations; None without stages. Shapes within 1 % count as true, then what is cut, then resampling,
     then the larger picture, then the fewest options to change.
     """
@@ -113,7 +115,7 @@ def truest(intended: Fraction, frame: Fraction, stages: Sequence[Stage]) -> Best
         return None
     ranked = []
     for chosen in product(*([o for o, _ in s.options] for s in stages)):
-        shown = _trace(intended, frame, stages, chosen)
+        shown = _trace(intended, frame, stages, chosen, covers)
         last = shown[-1]
         error = last.error_percent(intended)
         changes = sum(o != s.chosen for o, s in zip(chosen, stages, strict=True))

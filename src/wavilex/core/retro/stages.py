@@ -13,7 +13,7 @@ from wavilex.core.gear.analogue import ShownAs
 from wavilex.core.gear.profile import Setting
 from wavilex.core.retro.path import output_mode
 from wavilex.core.retro.scan import AnalogueVideo
-from wavilex.core.retro.shape import Stage, trace, truest
+from wavilex.core.retro.shape import FULL, Stage, trace, truest
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
@@ -121,15 +121,17 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, An
     """The test circle after every stage, the final error, and the options that would make it true."""
     intended = signal.shape if signal is not None else FRAME
     plain = [s.stage for s in stages]
-    shown = trace(intended, FRAME, plain)
-    best = truest(intended, FRAME, plain)
+    covers = signal.covers if signal is not None else (FULL, FULL)
+    shown = trace(intended, FRAME, plain, covers)
+    best = truest(intended, FRAME, plain, covers)
     changes = [
         (laid, option) for laid, option in zip(stages, best.options, strict=True) if option != laid.stage.chosen
     ] if best else []  # fmt: skip
     edges = [(laid, laid.edges) for laid in stages if laid.edges is not None]
     final = float(shown[-1].error_percent(intended))
     return {
-        "intended": round(float(intended), 4), "error_percent": round(final, 1),
+        "intended": round(float(intended), 4), "meant_across": round(float(covers[0]), 4),
+        "meant_down": round(float(covers[1]), 4), "error_percent": round(final, 1),
         "words": _words(final, float(shown[-1].cut_percent)), "cut_percent": round(float(shown[-1].cut_percent), 1),
         "stages": [
             {

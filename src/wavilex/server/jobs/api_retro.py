@@ -83,10 +83,14 @@ class ShapeStage(Schema):
 class ShapeOut(Schema):
     """best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
 
+    meant_across, meant_down: the part of a 4:3 frame the machine’s picture takes; the rest is its border.
+
     ops: plan that.
     """
 
     intended: float
+    meant_across: float
+    meant_down: float
     error_percent: float
     cut_percent: float
     words: str

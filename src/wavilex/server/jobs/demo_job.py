@@ -33,6 +33,7 @@ _FOUND = (
     ("den-receiver", "game", "format", "wide"),
     ("den-screen", "hdmi3", "format", "wide"),
     ("museum-screen", "hdmi1", "format", "wide"),
+    *demo_museum.FOUND,
 )
 _RUNS = (
     ("match", "Match PC", "match-pc", "match-monitor",

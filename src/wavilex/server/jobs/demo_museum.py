@@ -49,6 +49,7 @@ LEADS = (
     ("V3", "museum-c32/svideo", "museum-plug/svideo", "analogue", 500),
     ("V4", "museum-pc4/vga", "museum-tube/vga", "analogue", 1800),
 )
+FOUND = (("museum-conv", "", "output", "fhd"), ("museum-lines", "", "multiple", "x3"))
 _HD = {"mode": "1920x1080@60"}
 RUNS: tuple[tuple[str, str, str, str, dict[str, Any]], ...] = (
     ("museum", "Museum console", "museum-console", "museum-screen",

@@ -1,0 +1,109 @@
+"""Boxes that send a mode of their own: the links behind them are judged by that, not by what the source sends."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+
+from tests.core.retro_rigs import data_of
+from tests.rigs import analogue_lead, device, lead, rig, run, s01, s18, s21, setting
+from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.changes import apply
+from wavilex.core.chain.fixes import find_fixes
+from wavilex.core.chain.notes import notes
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.report import run_data
+from wavilex.core.chain.rig import Rig
+from wavilex.core.chain.table import carry_table
+from wavilex.core.chain.view import job_view
+from wavilex.core.lag.budget import budget
+
+
+def result_of(r: Rig) -> RunResult:
+    return run_result(Layer(r), r.runs["main"])
+
+
+def scaler_to(screen: str, output: str) -> Rig:
+    return rig(
+        device("clone", "brindlo-clone"), device("sc", "brindlo-sc"), device("tv", screen),
+        lead("C1", "clone/hdmi", "sc/in", "high_speed"), lead("C2", "sc/out", "tv/hdmi1", "high_speed"),
+        setting("sc", "", "output", output), run("main", "clone", "tv", mode="1920x1080@60"),
+    )  # fmt: skip
+
+
+def test_s01_choosing_1080p_is_the_cheapest_fix() -> None:
+    r = s01()
+    data = run_data(Layer(r), result_of(r))
+    assert (data["verdict"], data["limiting"]["subject"]) == ("blocked", "stage/conv/out")
+    assert data["headline"] == "CONV, HDMI out does not send 1080p60 as set (Output at 720p)."
+    found = find_fixes(r, r.runs["main"])
+    assert found.proved
+    assert [f.label for f in found.ways][:1] == ["CONV: Output → 1080p"]
+    assert found.ways[0].cost_text == "1 setting"
+    assert result_of(apply(r, found.ways[0].ops)[0]).verdict == "fits"
+    assert [row.mode for row in carry_table(Layer(r), r.runs["main"])] == ["1280x720@60"]
+
+
+def test_a_multiplier_sends_the_mode_of_its_multiple() -> None:
+    r, _ = apply(s18(), [setting("lm", "", "multiple", "x5")])
+    assert result_of(r).verdict == "blocked"
+    assert find_fixes(r, r.runs["main"]).ways[0].label == "LM: Multiple → 3×"
+
+
+@pytest.mark.parametrize(
+    ("output", "clock_mhz", "name"),
+    [("vga", Fraction("25.175"), "640×480p60"), ("sxga", Fraction(108), "1280×1024p60")],
+)
+def test_s21_each_link_by_its_own_signal(output: str, clock_mhz: Fraction, name: str) -> None:
+    """1080p60 at 148.5 MHz (CTA-861) into the scaler; DMT's 25.175 or 108 MHz out of it; of 165 MHz each."""
+    r = s21(output)
+    result = result_of(r)
+    assert result.asked is not None
+    assert result.asked.name == "1080p60 RGB 8-bit"
+    assert result.resent is not None
+    assert result.resent.name == f"{name} RGB 8-bit"
+    assert [x.wanted.used for x in result.links] == [Fraction("148.5") / 165, clock_mhz / 165]
+    data = job_view(Layer(r))["runs"][0]
+    assert f"sent on as {name}, fits" in data["headline"]
+    assert data["stages"][1]["line"] == f"HDMI in · sends {name}"
+
+
+def test_a_screen_that_does_not_list_what_the_scaler_sends() -> None:
+    r = scaler_to("brindlo-24b", "sxga")
+    result = result_of(r)
+    assert result.limiting is not None
+    assert (result.limiting.code, result.limiting.subject) == ("mode_not_taken", "stage/tv/hdmi1")
+    ways = find_fixes(r, r.runs["main"]).ways
+    assert ways[0].label == "SC: Output → 1080p"
+    assert result_of(apply(r, ways[0].ops)[0]).verdict == "fits"
+
+
+def test_what_follows_at_the_screen_follows_what_the_scaler_sends() -> None:
+    r = scaler_to("yarrowby-50w", "fhd")
+    result = result_of(r)
+    (scaled,) = [n for n in notes(Layer(r), result) if n.code.startswith("scaled")]
+    assert scaled.data["mode"] == "1080p60"
+    scan = next(p for p in budget(Layer(r), result, None) if p.name.startswith("scan-out"))
+    assert scan.why == "half the lines of 1080p60"
+    tube = s21("sxga")
+    scan = next(p for p in budget(Layer(tube), result_of(tube), None) if p.name.startswith("scan-out"))
+    assert scan.why == "half the lines of 1280×1024p60"
+
+
+def test_a_splitter_before_a_scaler_still_reads_its_other_screen() -> None:
+    """What the source reads ends at the scaler's own EDID, but not what lies beside it."""
+    r = rig(
+        device("clone", "brindlo-clone"), device("split", "brindlo-d2"), device("sc", "brindlo-sc"),
+        device("tube", "brindlo-t17"), device("a2", "brindlo-a2"), device("tv", "ostavar-43p"),
+        lead("C1", "clone/hdmi", "split/in", "high_speed"), lead("C2", "split/out1", "sc/in", "high_speed"),
+        lead("C3", "split/out2", "tv/hdmi1", "high_speed"), lead("C4", "sc/out", "a2/in", "high_speed"),
+        analogue_lead("V1", "a2/vga", "tube/vga"), run("main", "clone", "tube", mode="1920x1080@60"),
+    )  # fmt: skip
+    assert {s.socket.device for s in result_of(r).beside} == {"split", "tv"}
+
+
+def test_a_converter_spreads_the_frame_not_only_the_picture_over_the_panel() -> None:
+    """288 lines of a 625-line frame over 1080: 3.75 each, though the machine draws 192 of them."""
+    r, _ = apply(s01(), [setting("conv", "", "output", "fhd")])
+    assert data_of(r)["scale"].startswith("each line is 3.75 panel lines high")
