@@ -107,3 +107,13 @@ def test_a_converter_spreads_the_frame_not_only_the_picture_over_the_panel() -> 
     """288 lines of a 625-line frame over 1080: 3.75 each, though the machine draws 192 of them."""
     r, _ = apply(s01(), [setting("conv", "", "output", "fhd")])
     assert data_of(r)["scale"].startswith("each line is 3.75 panel lines high")
+
+
+def test_the_multiple_that_is_set_is_marked_and_another_is_planned_with_the_want() -> None:
+    data = data_of(s18("ostavar-43p"))
+    assert {m["times"] for m in data["multiples"] if m["set"]} == {3}
+    assert data["screens"][0]["words"] == "sure 2×, 3×; doubtful 4×; no 5×"
+    ops = next(m["ops"] for m in data["multiples"] if m["times"] == 2)
+    after, _ = apply(s18("ostavar-43p"), ops)
+    assert result_of(after).verdict == "fits"
+    assert {m["times"] for m in data_of(after)["multiples"] if m["set"]} == {2}

@@ -2618,6 +2618,8 @@ export interface components {
         /**
          * MultipleOut
          * @description What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component.
+         *
+         *     set: the multiplier is set to it. ops: plan it, the run's wanted mode with it.
          */
         MultipleOut: {
             /** Active */
@@ -2632,6 +2634,10 @@ export interface components {
             nearest_name: string;
             /** Off Percent */
             off_percent: number;
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
             /** Pixel Clock Mhz */
             pixel_clock_mhz: number;
             /**
@@ -2639,6 +2645,8 @@ export interface components {
              * @enum {string}
              */
             sampling: "whole_line" | "matched";
+            /** Set */
+            set: boolean;
             /** Times */
             times: number;
             /** Tmds Gbps */
@@ -2648,7 +2656,7 @@ export interface components {
         };
         /**
          * MultipleScreen
-         * @description A screen of the job at the input that takes most; answers: to each multiple, in their order.
+         * @description A screen of the job at the input that takes most; answers: to each multiple, in their order; words: in all.
          */
         MultipleScreen: {
             /** Answers */
@@ -2659,6 +2667,8 @@ export interface components {
             input: string;
             /** Screen */
             screen: string;
+            /** Words */
+            words: string;
         };
         /** NamedOut */
         NamedOut: {

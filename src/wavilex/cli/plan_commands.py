@@ -84,7 +84,7 @@ def retro(a: argparse.Namespace) -> int:
         lines += [f"  also {s['name']}: {x['where']}: {x['words']}" for s in d["also"] for x in s["links"]]
         lines += [f"  {d['rate']['words']}"] if d["rate"] else []
         for screen in d["screens"]:
-            lines += [f"  at {screen['input']}:"]
+            lines += [f"  at {screen['input']}: {screen['words']}"]
             lines += [
                 f"    {m['times']}x {m['sampling']}: {a['answer']}, {a['why']}; {a['scale']}"
                 for m, a in zip(d["multiples"], screen["answers"], strict=True)

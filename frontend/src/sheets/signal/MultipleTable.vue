@@ -20,6 +20,7 @@ const rows = computed(() =>
 )
 const job = useJob()
 const NAMES = { whole_line: 'whole lines', matched: 'matched to the dots' } as const
+const plan = (m: Multiple) => void job.change(m.ops, `${m.times}× planned`)
 function tried(m: Multiple, a: Answer, event: Event) {
   const said = (event.target as HTMLSelectElement).value
   const value = said === '' ? null : said === 'yes'
@@ -39,6 +40,7 @@ function tried(m: Multiple, a: Answer, event: Event) {
       {{ s.screen }}
     </button>
   </div>
+  <h2 v-if="screen">{{ screen.input }}: {{ screen.words }}</h2>
   <div class="wide">
     <table class="plain">
       <thead>
@@ -51,9 +53,13 @@ function tried(m: Multiple, a: Answer, event: Event) {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="{ m, a, first, span } in rows" :key="`${m.times}${m.sampling}`">
+        <tr v-for="{ m, a, first, span } in rows" :key="`${m.times}${m.sampling}`" :class="{ now: m.set }">
           <td>
             <b>{{ m.times }}×</b> <small>{{ NAMES[m.sampling] }}</small>
+            <small v-if="m.set && first" class="set">as set</small>
+            <button v-else-if="first && m.ops.length && mayEdit()" class="slight" @click="plan(m)">
+              Plan {{ m.times }}×
+            </button>
           </td>
           <td class="out">
             <span class="fig">{{ m.active }}, {{ m.vertical_hz }} Hz</span>
@@ -96,6 +102,17 @@ function tried(m: Multiple, a: Answer, event: Event) {
 }
 .out {
   min-width: 250px;
+}
+h2 {
+  font-size: 14.5px;
+  color: var(--ink);
+}
+.now td:first-child {
+  box-shadow: inset 3px 0 var(--signal);
+}
+td small.set {
+  color: var(--signal);
+  font-weight: 600;
 }
 /* a rowspan loses a line drawn below it */
 table.plain td {

@@ -9,7 +9,8 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import TRIED_FACT, Device, Socket
 from wavilex.core.gear.analogue import Conversion
-from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, taken_by
+from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, taken_by, times_of
+from wavilex.core.retro.path import output_mode
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.retro.shape import line_scale
 from wavilex.core.video.codes import parse_mode
@@ -30,21 +31,23 @@ class _Taker:
 
 
 def multiples_data(
-    layer: Layer, result: RunResult, signal: AnalogueVideo, c: Conversion
+    layer: Layer, result: RunResult, signal: AnalogueVideo, device: Device, c: Conversion
 ) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     """What comes out at each multiple, and the screens: the run's own first, the others at their best input."""
     offered = [multiple(signal, times, s) for times in c.multiples for s in c.sampling or ("whole_line",)]
     own = result.path[-1].inp
     takers = [_taker(layer, own, offered)]
-    for device in layer.rig.devices.values():
-        if device.profile.role != "screen" or device.uid == own.device:
+    for screen in layer.rig.devices.values():
+        if screen.profile.role != "screen" or screen.uid == own.device:
             continue
-        sockets = [Socket(device.uid, p.id) for p in device.profile.inputs() if p.kind == "hdmi"]
+        sockets = [Socket(screen.uid, p.id) for p in screen.profile.inputs() if p.kind == "hdmi"]
         if sockets:
             takers.append(min((_taker(layer, s, offered) for s in sockets), key=lambda t: t.rank))
-    return [_figures(m) for m in offered], [
+    now = output_mode(layer, device)
+    return [{**_figures(m), **_as_set(m, result, device, c, now)} for m in offered], [
         {
-            "screen": t.screen.label, "input": layer.rig.socket_name(t.socket), "here": t.socket == own,
+            "words": _words(offered, t.answers), "screen": t.screen.label,
+            "input": layer.rig.socket_name(t.socket), "here": t.socket == own,
             "answers": [_answer(signal, m, a, t) for m, a in zip(offered, t.answers, strict=True)],
         }
         for t in takers
@@ -58,6 +61,29 @@ def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
         fact = layer.rig.facts.get((socket.device, tried_path(socket.port, m.times, m.sampling)))
         answers.append(taken_by(m, state, fact.value if fact else None))
     return _Taker(layer.rig.devices[socket.device], socket, answers)
+
+
+def _as_set(m: Multiple, result: RunResult, device: Device, c: Conversion, now: str | None) -> dict[str, Any]:
+    """Is the multiplier set to it now, and what would plan it, the run's wanted mode with it."""
+    option, mode = next(((o, mode) for o, mode in c.outputs.items() if _times(mode) == m.times), (None, ""))
+    if option is None or c.output is None or mode == now:
+        return {"set": option is not None and mode == now, "ops": []}
+    chosen = {"op": "set_setting", "device": device.uid, "scope": "", "key": c.output, "value": option}
+    return {"set": False, "ops": [chosen, {"op": "set_want", "run": result.run.uid, "key": "mode", "value": mode}]}
+
+
+def _times(mode: str) -> int | None:
+    width, height, _ = parse_mode(mode)
+    return times_of(width, height)
+
+
+def _words(offered: list[Multiple], answers: list[Answer]) -> str:
+    """`sure 2×, 3×; doubtful 4×`: each multiple by the better of its samplings, the surest first."""
+    best: dict[int, int] = {}
+    for m, a in zip(offered, answers, strict=True):
+        best[m.times] = min(best.get(m.times, len(ANSWERS)), ANSWERS.index(a.answer))
+    parts = [(word, [f"{t}×" for t, b in best.items() if ANSWERS[b] == word]) for word in ANSWERS]
+    return "; ".join(f"{word} {', '.join(times)}" for word, times in parts if times)
 
 
 def _figures(m: Multiple) -> dict[str, Any]:

@@ -43,7 +43,7 @@ def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
     signal = met[0].signal if met else None
     found = _converting(layer, result)
     multiples, screens = (
-        multiples_data(layer, result, signal, found[1]) if signal and found and found[1].multiples else ([], [])
+        multiples_data(layer, result, signal, *found) if signal and found and found[1].multiples else ([], [])
     )
     return {
         "run": result.run.uid, "signal": _signal(signal, _first_plug(layer, met)),

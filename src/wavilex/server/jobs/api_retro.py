@@ -106,7 +106,10 @@ class TriedFact(Schema):
 
 
 class MultipleOut(Schema):
-    """What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component."""
+    """What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component.
+
+    set: the multiplier is set to it. ops: plan it, the run's wanted mode with it.
+    """
 
     times: int
     sampling: Literal["whole_line", "matched"]
@@ -119,6 +122,8 @@ class MultipleOut(Schema):
     nearest_name: str
     tmds_gbps: float
     off_percent: float
+    set: bool
+    ops: list[dict[str, Any]]
 
 
 class MultipleAnswer(Schema):
@@ -136,8 +141,9 @@ class MultipleAnswer(Schema):
 
 
 class MultipleScreen(Schema):
-    """A screen of the job at the input that takes most; answers: to each multiple, in their order."""
+    """A screen of the job at the input that takes most; answers: to each multiple, in their order; words: in all."""
 
+    words: str
     screen: str
     input: str
     here: bool
