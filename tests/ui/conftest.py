@@ -144,6 +144,10 @@ class Person:
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(text)
 
+    def upload(self, css: str, file: Path) -> None:
+        """Give a file to a chooser, which may itself be hidden behind its button."""
+        self.wait(lambda d: d.find_elements(By.CSS_SELECTOR, css), css)[0].send_keys(str(file))
+
     def press(self, key: str) -> None:
         """A key to whatever has the focus."""
         ActionChains(self.driver).send_keys(key).perform()
@@ -197,7 +201,7 @@ def bring(person: Person, tmp_path: Path) -> Any:
             json.dumps(job_data(Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])))
         )
         person.go("/")
-        person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+        person.upload("input[type=file]", file)
         person.see(title, ".job")
         return person.driver.current_url.split("/")[4]
 

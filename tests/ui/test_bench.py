@@ -128,7 +128,7 @@ def test_a_table_with_a_bad_row_is_told_row_by_row(person: Person, tmp_path: Pat
     file.write_text("device,condition,lag_ms\nDen screen,film,104.5\nDen screen,film,soon\n")
     person.go("/jobs/pierhead/lag?part=readings")
     person.run("Den console")
-    person.driver.find_element("css selector", "#csv").send_keys(str(file))
+    person.upload("#csv", file)
     person.see("1 reading taken, 1 row not.", "main")
     person.see("Line 3: Lag_ms is a number of ms, not 'soon'.", "main")
     person.see("film", "main table")

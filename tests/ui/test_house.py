@@ -212,12 +212,12 @@ def test_the_job_file_goes_out_and_comes_in(person: Person, tmp_path: Path) -> N
     file = tmp_path / "job.json"
     file.write_text(text, encoding="utf-8")
     person.go("/")
-    person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+    person.upload("input[type=file]", file)
     person.see("Pierhead Game Library", ".job")
     assert "/jobs/pierhead/" not in person.driver.current_url
     file.write_text(text.replace('"grade": "ultra"', '"grade": "gold"', 1), encoding="utf-8")
     person.go("/")
     person.find("#title")
-    person.driver.find_element("css selector", "input[type=file]").send_keys(str(file))
+    person.upload("input[type=file]", file)
     person.see("leads.", "[role=alert]")
     person.see("certification is one of", "[role=alert]")
