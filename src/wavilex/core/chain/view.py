@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import LinkResult, RunResult, run_result
 from wavilex.core.chain.drawing import columns
 from wavilex.core.chain.edit_brief import title_data
 from wavilex.core.chain.edit_wiring import cable_data
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
-from wavilex.core.chain.rig import SURVEY_KEYS, Device, Rig, SettingValue, Socket
+from wavilex.core.chain.rig import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Remembers
@@ -21,7 +22,7 @@ from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
-from wavilex.core.retro.path import meetings, output_mode, rate_of
+from wavilex.core.retro.path import Met, meetings, output_mode, rate_of
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
@@ -31,14 +32,16 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
     """Everything the sheets need in one answer, for a layer. `readings`: lag readings taken so far."""
     rig = layer.rig
     results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
-    runs = [run_row(layer, result) for result in results.values()]
+    together = joined(rig.leads)
+    runs = [run_row(layer, result, together) for result in results.values()]
+    on = _on_leads(layer, results.values())
     at = columns(layer)
     return {
         "title": rig.title,
         "layer": layer.name,
         "rooms": sorted({d.room for d in rig.devices.values() if d.room}),
         "devices": [_device(layer, d, results, at[d.uid]) for d in rig.devices.values()],
-        "leads": [_lead(layer, uid, results) for uid in rig.leads],
+        "leads": [_lead(layer, lead, on.get(lead.uid, [])) for lead in rig.leads.values()],
         "runs": runs,
         "titles": [title_data(t) for t in rig.titles.values()],
         "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
@@ -47,15 +50,30 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
     }
 
 
-def run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
-    """A run as the sheets show it, remembered while its result and the rest of the rig stay the same objects."""
+def run_row(layer: Layer, result: RunResult, together: Mapping[str, frozenset[str]]) -> dict[str, Any]:
+    """A run as the sheets show it, remembered while its result, boxes, leads and facts stay the same objects and the
+    settings of all boxes joined to its own the same; `together` says which are.
+    """
     rig, kept, key = layer.rig, layer.states.results, ("row", id(result))
-    depends = (result, rig.devices, rig.leads, rig.settings, rig.facts)
+    depends = (result, rig.devices, rig.leads, rig.facts)
+    near = together.get(result.run.source, frozenset()) | together.get(result.run.sink, frozenset())
+    settings = {place: value for place, value in rig.settings.items() if place[0] in near}
     entry = kept.get(key)
-    if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)):
-        entry = kept[key] = (depends, _run(layer, result))
-    row: dict[str, Any] = entry[1]
+    if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)) or entry[1] != settings:
+        entry = kept[key] = (depends, settings, _run(layer, result))
+    row: dict[str, Any] = entry[2]
     return row
+
+
+def joined(leads: Mapping[str, Lead]) -> dict[str, frozenset[str]]:
+    """For each box every box that leads of any kind join it to, found or planned, itself included."""
+    of: dict[str, set[str]] = {}
+    for lead in leads.values():
+        boxes = {end.device for end in (*lead.found, *lead.plan) if end is not None}
+        whole = boxes.union(*(of.get(b, ()) for b in boxes))
+        for box in whole:
+            of[box] = whole
+    return {box: frozenset(whole) for box, whole in of.items()}
 
 
 def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
@@ -184,11 +202,31 @@ def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: St
     }  # fmt: skip
 
 
-def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str, Any]:
-    lead = layer.rig.leads[uid]
+@dataclass(frozen=True, slots=True)
+class _Use:
+    """A run on a lead: judged by rate, or met as an analogue signal; neither where nobody judges it."""
+
+    run: str
+    link: LinkResult | None = None
+    met: Met | None = None
+
+
+def _on_leads(layer: Layer, results: Iterable[RunResult]) -> dict[str, list[_Use]]:
+    """Every lead's runs, in their order."""
+    found: dict[str, list[_Use]] = {}
+    for r in results:
+        links = {x.hop.lead: x for x in r.links}
+        met = {m.hop.lead: m for m in meetings(layer, r.path)} if len(links) < len(r.path) else {}
+        for hop in r.path:
+            use = _Use(r.run.uid, links.get(hop.lead), met.get(hop.lead))
+            found.setdefault(hop.lead, []).append(use)
+    return found
+
+
+def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> dict[str, Any]:
     a, b = lead.ends(layer.name)
-    on = [(r.run.uid, link) for r in results.values() for link in r.links if link.hop.lead == uid]
-    fullest = max((link.wanted for _, link in on), key=lambda v: v.used or 0, default=None)
+    judged = [use.link.wanted for use in on if use.link is not None]
+    fullest = max(judged, key=lambda v: v.used or 0, default=None)
     tag = ""
     if fullest is not None and fullest.used_percent is not None:
         cap = fullest.capacity
@@ -198,13 +236,12 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
             else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
         )
         tag = f"{fullest.used_percent:.0f} % of {most}"
-    verdict = worst([link.wanted.verdict for _, link in on]) if on else None
-    if lead.kind == "analogue":
-        met = next((m for r in results.values() for m in meetings(layer, r.path) if m.hop.lead == uid), None)
-        if met is not None:
-            tag, verdict = rate_of(met), met.verdict
+    verdict = worst([v.verdict for v in judged]) if judged else None
+    met = next((use.met for use in on if use.met is not None), None)
+    if met is not None:
+        tag, verdict = rate_of(met), met.verdict
     return {
-        "uid": uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
+        "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
         "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
@@ -212,7 +249,7 @@ def _lead(layer: Layer, uid: str, results: Mapping[str, RunResult]) -> dict[str,
         "verdict": verdict,
         "used_percent": fullest.used_percent if fullest else None,
         "tag": tag,
-        "runs": [r.run.uid for r in results.values() if any(h.lead == uid for h in r.path)],
+        "runs": [use.run for use in on],
     }  # fmt: skip
 
 

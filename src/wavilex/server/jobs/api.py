@@ -20,6 +20,7 @@ from wavilex.server.bench.selectors import reading_count
 from wavilex.server.config import limits
 from wavilex.server.jobs import models, services
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.history import history_of
 from wavilex.server.jobs.selectors import job_by_uid, jobs
 from wavilex.server.jobs.shapes import JobRow, ViewOut
 from wavilex.server.problems import ProblemError
@@ -85,11 +86,11 @@ def _json(value: Any) -> str:
 
 def _body(job: models.Job, name: str, layer: Layer | None, count: int | None = None) -> dict[str, Any]:
     body = job_view(layer or layer_of(job, name), reading_count(job) if count is None else count)
-    undo, redo = remembered(job, "history", lambda: services.history(job))
+    past = history_of(job)
     return {
         **body, "uid": job.uid, "revision": job.revision, "time_zone": job.time_zone, "archived": job.archived,
-        "can_undo": undo[-1].label or "the last change" if undo else None,
-        "can_redo": redo[-1].label or "the last change" if redo else None,
+        "can_undo": past.undo[-1].label or "the last change" if past.undo else None,
+        "can_redo": past.redo[-1].label or "the last change" if past.redo else None,
     }  # fmt: skip
 
 

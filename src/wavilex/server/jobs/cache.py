@@ -41,9 +41,14 @@ def rig_of(job: models.Job) -> Rig:
     return rig
 
 
+def keep(job: models.Job, question: Hashable, answer: Any) -> None:
+    """An answer known beforehand."""
+    _slot(job)[question] = answer
+
+
 def keep_rig(job: models.Job, rig: Rig) -> None:
     """The rig of a revision just committed: no need to read back what was written."""
-    _slot(job)["rig"] = rig
+    keep(job, "rig", rig)
 
 
 def states_of(job: models.Job) -> States:

@@ -17,6 +17,7 @@ from wavilex.core.jobfile import Job as CoreJob
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import keep_rig, rig_of
+from wavilex.server.jobs.history import history_of, keep_history
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.store import save_rig
 from wavilex.server.problems import ProblemError
@@ -65,8 +66,9 @@ def change_job(
         return Done(job, earlier, repeated=True)
     if base > job.revision:
         raise ProblemError(409, "revision_unknown", "This page knows a later state than the server. Load it again.")
-    _refuse_clash(job, base, ops)
-    before = rig_of(job)
+    if base < job.revision:
+        _refuse_clash(job, base, ops)
+    before, past = rig_of(job), history_of(job)
     after, inverse = apply(before, ops)
     _within_limits(after)
     save_rig(job, before, after)
@@ -76,7 +78,12 @@ def change_job(
         uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
         label=label[:200],
     )  # fmt: skip
-    transaction.on_commit(lambda: keep_rig(job, after))
+
+    def remember() -> None:
+        keep_rig(job, after)
+        keep_history(job, past, change)
+
+    transaction.on_commit(remember)
     return Done(job, change)
 
 
@@ -107,23 +114,6 @@ def _within_limits(rig: Rig) -> None:
         raise ChangeError(f"a job holds at most {limits.RUNS_PER_JOB} runs")
 
 
-def history(job: models.Job) -> tuple[list[models.ChangeSet], list[models.ChangeSet]]:
-    """What can be undone and what can be redone, the next one last."""
-    undo: list[models.ChangeSet] = []
-    redo: list[models.ChangeSet] = []
-    for change in job.changes.exclude(kind="start").defer("ops", "inverse"):
-        if change.kind == "undo":
-            undo.pop()
-            redo.append(change)
-        else:
-            if change.kind == "redo":
-                redo.pop()
-            else:
-                redo.clear()
-            undo.append(change)
-    return undo, redo
-
-
 @transaction.atomic
 def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
     """Undo or redo: apply the stored inverse of the latest change (or of the latest undo)."""
@@ -131,11 +121,11 @@ def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
     earlier = job.changes.filter(uid=uid).first()
     if earlier is not None:
         return Done(job, earlier, repeated=True)
-    undo, redo = history(job)
-    stack = undo if kind == "undo" else redo
+    past = history_of(job)
+    stack = past.undo if kind == "undo" else past.redo
     if not stack:
         raise ProblemError(409, f"nothing_to_{kind}", f"There is nothing to {kind}.")
-    target = stack[-1]
+    target = job.changes.get(pk=stack[-1].pk)
     return change_job(
         job_uid=job_uid, base=job.revision, uid=uid, ops=target.inverse, actor=actor, kind=kind, label=target.label
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from wavilex.core.chain.edit_brief import WANT_KEYS, run_data, style_of, title_data
@@ -81,29 +82,32 @@ def _tuples(value: Any) -> Any:
 def save_rig(job: models.Job, before: Rig, after: Rig) -> None:
     """Write what differs. The caller owns the transaction and saves the job row itself."""
     job.title, job.survey, job.style = after.title, dict(after.survey), dict(after.style)
-    for name in after.rooms:
+    for name in (r for r in after.rooms if r not in before.rooms):
         job.rooms.get_or_create(name=name)
-    _devices(job, before, after)
-    _leads(job, before, after)
-    _settings(job, before, after)
-    _facts(job, before, after)
-    _runs(job, before, after)
-    _titles(job, before, after)
+    parts = (("devices", _devices), ("leads", _leads), ("settings", _settings), ("facts", _facts), ("runs", _runs),
+             ("titles", _titles))  # fmt: skip
+    for name, save in parts:  # boxes first: the others stand on them
+        old, new = getattr(before, name), getattr(after, name)
+        if old is not new:
+            save(job, old, new)
 
 
-def _gone(before: Any, after: Any) -> list[Any]:
+_Rows = Mapping[Any, Any]
+
+
+def _gone(before: _Rows, after: _Rows) -> list[Any]:
     return [key for key in before if key not in after]
 
 
-def _new(before: Any, after: Any) -> list[Any]:
+def _new(before: _Rows, after: _Rows) -> list[Any]:
     """Keys that are new or hold another value."""
     return [key for key, value in after.items() if before.get(key) != value]
 
 
-def _devices(job: models.Job, before: Rig, after: Rig) -> None:
-    job.devices.filter(uid__in=_gone(before.devices, after.devices)).delete()
-    for uid in _new(before.devices, after.devices):
-        d = after.devices[uid]
+def _devices(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.devices.filter(uid__in=_gone(before, after)).delete()
+    for uid in _new(before, after):
+        d = after[uid]
         room = job.rooms.get_or_create(name=d.room)[0] if d.room else None
         job.devices.update_or_create(
             uid=uid,
@@ -112,41 +116,41 @@ def _devices(job: models.Job, before: Rig, after: Rig) -> None:
         )  # fmt: skip
 
 
-def _leads(job: models.Job, before: Rig, after: Rig) -> None:
-    job.leads.filter(uid__in=_gone(before.leads, after.leads)).delete()
-    for uid in _new(before.leads, after.leads):
-        data = lead_data(after.leads[uid])
+def _leads(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.leads.filter(uid__in=_gone(before, after)).delete()
+    for uid in _new(before, after):
+        data = lead_data(after[uid])
         job.leads.update_or_create(uid=data.pop("uid"), defaults=data)
 
 
-def _settings(job: models.Job, before: Rig, after: Rig) -> None:
+def _settings(job: models.Job, before: _Rows, after: _Rows) -> None:
     ids = dict(job.devices.values_list("uid", "id"))
-    for device, scope, key in _gone(before.settings, after.settings):
+    for device, scope, key in _gone(before, after):
         models.Setting.objects.filter(device_id=ids.get(device), scope=scope, key=key).delete()
-    for place in _new(before.settings, after.settings):
+    for place in _new(before, after):
         device, scope, key = place
-        value = after.settings[place]
+        value = after[place]
         models.Setting.objects.update_or_create(
             device_id=ids[device], scope=scope, key=key, defaults={"found": value.found, "plan": value.plan}
         )
 
 
-def _facts(job: models.Job, before: Rig, after: Rig) -> None:
+def _facts(job: models.Job, before: _Rows, after: _Rows) -> None:
     ids = dict(job.devices.values_list("uid", "id"))
-    for device, path in _gone(before.facts, after.facts):
+    for device, path in _gone(before, after):
         models.Fact.objects.filter(device_id=ids.get(device), path=path).delete()
-    for place in _new(before.facts, after.facts):
-        fact = after.facts[place]
+    for place in _new(before, after):
+        fact = after[place]
         models.Fact.objects.update_or_create(
             device_id=ids[place[0]], path=place[1], defaults={"value": fact.value, "provenance": fact.provenance}
         )
 
 
-def _runs(job: models.Job, before: Rig, after: Rig) -> None:
-    job.runs.filter(uid__in=_gone(before.runs, after.runs)).delete()
+def _runs(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.runs.filter(uid__in=_gone(before, after)).delete()
     ids = dict(job.devices.values_list("uid", "id"))
-    for uid in _new(before.runs, after.runs):
-        data = run_data(after.runs[uid])
+    for uid in _new(before, after):
+        data = run_data(after[uid])
         row, _ = job.runs.update_or_create(
             uid=uid,
             defaults={
@@ -159,8 +163,8 @@ def _runs(job: models.Job, before: Rig, after: Rig) -> None:
         models.Want.objects.update_or_create(run=row, defaults=data["want"])
 
 
-def _titles(job: models.Job, before: Rig, after: Rig) -> None:
-    job.titles.filter(uid__in=_gone(before.titles, after.titles)).delete()
-    for uid in _new(before.titles, after.titles):
-        data = title_data(after.titles[uid])
+def _titles(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.titles.filter(uid__in=_gone(before, after)).delete()
+    for uid in _new(before, after):
+        data = title_data(after[uid])
         job.titles.update_or_create(uid=data.pop("uid"), defaults=data)
