@@ -263,7 +263,19 @@ class Profile(Model):
         return {p.id: p for p in self.ports}
 
     def setting(self, setting_id: str) -> Setting | None:
-        return next((s for s in self.settings if s.id == setting_id), None)
+        return self._settings_by_id.get(setting_id)
+
+    @cached_property
+    def _settings_by_id(self) -> dict[str, Setting]:
+        return {s.id: s for s in self.settings}
+
+    @cached_property
+    def quirks_of_setting(self) -> dict[str, list[OfSetting]]:
+        """What greys out, forces or disarms each setting that anything does it to."""
+        found: dict[str, list[OfSetting]] = {}
+        for quirk in self.setting_quirks:
+            found.setdefault(quirk.setting, []).append(quirk)
+        return found
 
     def inputs(self) -> list[Port]:
         """Sockets that take a picture."""

@@ -41,7 +41,10 @@ def stand(profile: Profile, chosen_of: ChosenOf, around: Surroundings = NOWHERE)
     if not profile.setting_quirks:
         return now
     for _ in range(_MOST_ROUNDS):
-        after = {place: _one(profile, place, chosen[place], now, around) for place in now}
+        after = {
+            place: _one(profile, place, chosen[place], now, around) if place[1] in profile.quirks_of_setting else stands
+            for place, stands in now.items()
+        }
         if after == now:
             return now
         moving = {place for place in now if after[place].value != now[place].value}
@@ -88,9 +91,7 @@ def _one(
     forced: Forces | None = None
     inert: Inert | None = None
     barred: list[tuple[str, OfSetting]] = []
-    for quirk in profile.setting_quirks:
-        if quirk.setting != name:
-            continue
+    for quirk in profile.quirks_of_setting[name]:
         there = True if quirk.firmware is None else quirk.firmware.holds(around.firmware)
         held = holds(quirk.when, value_at(profile, now, scope, around.shown_input), around, scope)
         acts = _and(there, _not(held) if isinstance(quirk, Requires) else held)

@@ -41,9 +41,14 @@ def solve(
 ) -> Solution:
     """The best values at one input. now: every setting as it is; those no wish speaks of stay so."""
     by_effect = {w.effect: w for w in wishes}
-    open_ = [(p, s, by_effect[s.effect]) for p, s in places(profile, scope) if s.effect in by_effect]
-    moved = {q.setting for q in profile.setting_quirks}  # the device may make another value of what was chosen
+    wished = [(p, s, by_effect[s.effect]) for p, s in places(profile, scope) if s.effect in by_effect]
+    moved = set(profile.quirks_of_setting)  # the device may make another value of what was chosen
+    coupled = moved.union(*(q.when.settings() for q in profile.setting_quirks))
+    alone = {p: _best_alone(p, s, w, now) for p, s, w in wished if s.id not in coupled}
+    open_ = [x for x in wished if x[0] not in alone]
     best: Solution | None = None
+    # points count from those settled alone: the same for every combination
+    start = sum(w.worth.get(alone[p], 0) + _NEAR * (alone[p] == now.get(p)) for p, _, w in wished if p in alone)
     rest = [sum(w.most + _NEAR for _, _, w in open_[n:]) for n in range(len(open_) + 1)]
 
     def search(n: int, chosen: dict[Place, str], promise: int) -> None:
@@ -51,7 +56,7 @@ def solve(
         if best is not None and promise + rest[n] <= best.score:
             return
         if n == len(open_):
-            found = _judge(profile, open_, {**now, **chosen}, now, around)
+            found = _judge(profile, wished, {**now, **alone, **chosen}, now, around)
             if best is None or found.score > best.score:
                 best = found
             return
@@ -60,9 +65,17 @@ def solve(
             most = wish.most if setting.id in moved else wish.worth.get(option.id, 0)
             search(n + 1, {**chosen, place: option.id}, promise + most + _NEAR)
 
-    search(0, {}, 0)
+    search(0, {}, start)
     assert best is not None
     return best
+
+
+def _best_alone(place: Place, setting: Setting, wish: Wish, now: Mapping[Place, str | None]) -> str:
+    """The best value of a setting that no rule of the device joins to another."""
+    return max(
+        sorted((o.id for o in setting.options), key=lambda o: -wish.worth.get(o, 0)),
+        key=lambda o: wish.worth.get(o, 0) + _NEAR * (o == now.get(place)),
+    )
 
 
 def _judge(
