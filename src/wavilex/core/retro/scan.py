@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from wavilex.core.gear.analogue import Scan, Sync, Takes
 from wavilex.core.video.timing import Timing
@@ -78,6 +79,7 @@ class AnalogueVideo:
         return f"{lines} lines{kind}, {float(self.line_hz) / 1000:.2f} kHz, {float(self.vertical_hz):.2f} Hz"
 
 
+@lru_cache(maxsize=1024)
 def analogue(scan: Scan) -> AnalogueVideo:
     """The signal a machine's clocks give: line rate = dot clock over dots a line, and so on; nothing is rounded."""
     clock, dots = Fraction(scan.dot_clock_hz), Fraction(scan.dots)
