@@ -109,6 +109,38 @@ def test_a_converter_spreads_the_frame_not_only_the_picture_over_the_panel() -> 
     assert data_of(r)["scale"].startswith("each line is 3.75 panel lines high")
 
 
+def fifty(want: str, multiple: str = "x3") -> Rig:
+    """A 625-line machine through a multiplier, which keeps its 50 Hz."""
+    return rig(
+        device("h8", "brindlo-h8"), device("lm", "yarrowby-lm5"), device("tv", "ostavar-43p"),
+        analogue_lead("V1", "h8/scart", "lm/scart"), lead("C1", "lm/out", "tv/hdmi1", "high_speed"),
+        setting("lm", "", "multiple", multiple), run("main", "h8", "tv", mode=want),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(("multiple", "mode"), [("x2", "720x576@50"), ("x3", "1280x720@50"), ("x5", "1920x1080@50")])
+def test_a_multiplier_sends_the_rate_of_its_machine(multiple: str, mode: str) -> None:
+    r = fifty(mode, multiple)
+    assert result_of(r).verdict == "fits"
+    assert [row.mode for row in carry_table(Layer(r), r.runs["main"])] == [mode]
+    assert {m["times"] for m in data_of(r)["multiples"] if m["set"]} == {int(multiple[1])}
+    wrong = fifty(mode.replace("@50", "@60").replace("576", "480"), multiple)
+    result = result_of(wrong)
+    assert (result.verdict, result.limiting.code if result.limiting else "") == ("blocked", "source_mode")
+    text = run_data(Layer(wrong), result)["headline"]
+    assert text.endswith("as it is: it keeps the machine’s 50.08 Hz.")
+
+
+def test_twice_625_lines_are_576_active_of_624() -> None:
+    """2 × 15.625 kHz = 31.25 kHz, 2 × 312 lines; beside VIC 17, 720 × 576 at 50 Hz (CTA-861)."""
+    rows = {(m["times"], m["sampling"]): m for m in data_of(fifty("720x576@50", "x2"))["multiples"]}
+    two = rows[2, "whole_line"]
+    assert (two["active"], two["line_khz"], two["lines"], two["nearest"]) == ("720×576", 31.25, 624, "vic:17")
+    data = data_of(fifty("720x576@50", "x2"))
+    assert data["notice"] == "625 lines, 720×576p50"
+    assert data["rate"]["words"] == "LM keeps the machine’s 50.08 Hz; TV takes 720×576p50"
+
+
 def test_the_multiple_that_is_set_is_marked_and_another_is_planned_with_the_want() -> None:
     data = data_of(s18("ostavar-43p"))
     assert {m["times"] for m in data["multiples"] if m["set"]} == {3}

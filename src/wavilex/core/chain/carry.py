@@ -17,7 +17,7 @@ from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Want
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
-from wavilex.core.retro.path import meetings, output_mode, segments
+from wavilex.core.retro.path import as_fed, meetings, output_mode, segments
 from wavilex.core.video.signal import DigitalVideo, demand
 
 
@@ -98,6 +98,7 @@ def _judge(
     if not path:
         return _unread(run, whole, analogue)
     facts = facts_of_want(want)
+    stations = as_fed(layer, whole, stations)
     first, *later = segments(layer, path)
     own = stations[: 2 * len(first)]
     read = [*own, *beside]

@@ -12,7 +12,7 @@ from wavilex.core.gear.state import ANY, PortState, through
 from wavilex.core.link.check import Capacity, End, cable_capacity
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
-from wavilex.core.retro.path import segments
+from wavilex.core.retro.path import as_fed, segments
 from wavilex.core.video.codes import parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo
 from wavilex.core.video.timing import Timing
@@ -31,7 +31,7 @@ def read_run(layer: Layer, run: Run, signal: SignalFacts | None = None) -> tuple
     path = segments(layer, layer.digital(paths[0]))[0] if paths else ()
     if not path:
         return None
-    stations = layer.stations(path, signal)
+    stations = as_fed(layer, paths[0], layer.stations(path, signal))
     return stations, path_capacities(layer, stations, path)
 
 

@@ -86,6 +86,8 @@ def _as_set(reason: Reason, rig: Rig) -> str:
     """` as set (Input format at basic)` when a quirk settled it, else nothing; and who is beside the path."""
     origin = reason.origin
     beside = " (its screen reads the same offer)" if reason.data.get("beside") else ""
+    if origin is not None and origin.kind == "rule" and origin.because:
+        return f" as it is: {origin.because}{beside}"
     if origin is None or origin.kind != "quirk" or reason.socket is None:
         return beside
     profile = rig.devices[reason.socket.device].profile

@@ -7,13 +7,16 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from wavilex.core.errors import WavilexError
 from wavilex.core.gear.common import Ident, Model
+from wavilex.core.video.codes import parse_mode
 
 Ratio = Annotated[str, Field(pattern=r"^\d{1,12}(\.\d{1,9}|/\d{1,9})?$")]  # a number or a fraction, exact
 Treatment = Literal["correct", "as_interlaced", "black", "rolling"]
 Sync = Literal["on_picture", "separate", "on_luma", "two_wires"]
 Colour = Literal["ntsc", "pal", "secam", "pal_525"]  # BT.1700; the last: the 625-line carrier on 525 lines
 Fit = Literal["fill", "keep", "window", "crop"]
+Mode = Annotated[str, Field(max_length=24)]
 Sampling = Literal["whole_line", "matched"]
 
 
@@ -68,14 +71,15 @@ class Conversion(Model):
     """What a converter, multiplier or scaler does with a picture.
 
     rate: kept, or converted to the output mode's. outputs: modes by the options of the setting `output` (or of the
-    one it always sends, under `only`). fits: how the picture fills the output, by the options of `fit`.
+    one it always sends, under `only`); of a rate that is kept one for each rate, the usual one first.
+    fits: how the picture fills the output, by the options of `fit`.
     multiples and sampling: of a line multiplier. holds_lines, holds_frames: how much it keeps back.
     notice: what it writes on the picture, `{system}` and `{output}` filled in.
     """
 
     rate: Literal["kept", "converted"]
     output: Ident | None = None
-    outputs: dict[str, Annotated[str, Field(max_length=24)]] = {}
+    outputs: dict[str, Mode | tuple[Mode, ...]] = {}
     fit: Ident | None = None
     fits: dict[str, Fit] = {}
     multiples: tuple[Annotated[int, Field(ge=1, le=8)], ...] = ()
@@ -83,6 +87,21 @@ class Conversion(Model):
     holds_lines: Annotated[int, Field(ge=0, le=5000)] | None = None
     holds_frames: Annotated[float, Field(ge=0, le=10)] | None = None
     notice: Annotated[str, Field(max_length=60)] = ""
+
+    @model_validator(mode="after")
+    def _modes(self) -> Conversion:
+        for option in self.outputs:
+            for mode in self.sent(option):
+                try:
+                    parse_mode(mode)
+                except WavilexError as error:
+                    raise ValueError(f"outputs.{option}: {error}") from None
+        return self
+
+    def sent(self, option: str) -> tuple[str, ...]:
+        """The modes an option of `output` sends; none where it is no option."""
+        modes = self.outputs.get(option, ())
+        return (modes,) if isinstance(modes, str) else modes
 
 
 class ShownAs(Model):

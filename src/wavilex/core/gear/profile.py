@@ -20,7 +20,7 @@ from wavilex.core.gear.common import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
-from wavilex.core.video.codes import parse_mode, parse_timing
+from wavilex.core.video.codes import names_mode, parse_mode
 
 PROFILE_VERSION = 1
 Role = Literal["source", "repeater", "screen", "sound"]
@@ -215,20 +215,21 @@ class Profile(Model):
         return *own, *self._by_output()
 
     def _by_output(self) -> Iterator[Limits]:
-        """A converter sends the one mode its output is set to, whatever comes."""
+        """A converter sends what its output is set to, whatever comes."""
         c = self.converts
         setting = self.setting(c.output) if c is not None and c.output else None
         if c is None or setting is None:
             return
         for port in self.outputs():
             known = port.video.modes if port.video.modes is not None else self.video.modes
-            for option, mode in c.outputs.items():
+            for option in c.outputs:
+                modes = c.sent(option)
                 listed = known if isinstance(known, tuple) else ()
-                codes = tuple(m for m in listed if m == mode or (":" in m and parse_timing(m).mode == mode))
+                codes = tuple(m for m in listed if any(names_mode(m, mode) for mode in modes))
                 yield Limits(
                     id=f"sends-{option}"[:40], kind="limits", because="it sends what its output is set to",
                     when=Condition.model_validate({"setting": setting.id, "is": option}), ports=(port.id,),
-                    limits=Video(modes=codes or (mode,)),
+                    limits=Video(modes=codes or modes),
                 )  # fmt: skip
 
     @cached_property

@@ -43,8 +43,8 @@ def multiples_data(
         sockets = [Socket(screen.uid, p.id) for p in screen.profile.inputs() if p.kind == "hdmi"]
         if sockets:
             takers.append(min((_taker(layer, s, offered) for s in sockets), key=lambda t: t.rank))
-    now = output_mode(layer, device)
-    return [{**_figures(m), **_as_set(m, result, device, c, now)} for m in offered], [
+    now = output_mode(layer, device, signal)
+    return [{**_figures(m), **_as_set(m, signal, result, device, c, now)} for m in offered], [
         {
             "words": _words(offered, t.answers), "screen": t.screen.label,
             "input": layer.rig.socket_name(t.socket), "here": t.socket == own,
@@ -63,9 +63,12 @@ def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
     return _Taker(layer.rig.devices[socket.device], socket, answers)
 
 
-def _as_set(m: Multiple, result: RunResult, device: Device, c: Conversion, now: str | None) -> dict[str, Any]:
+def _as_set(
+    m: Multiple, signal: AnalogueVideo, result: RunResult, device: Device, c: Conversion, now: str | None
+) -> dict[str, Any]:
     """Is the multiplier set to it now, and what would plan it, the run's wanted mode with it."""
-    option, mode = next(((o, mode) for o, mode in c.outputs.items() if _times(mode) == m.times), (None, ""))
+    sent = {o: min(c.sent(o), key=lambda mode: abs(parse_mode(mode)[2] - signal.vertical_hz)) for o in c.outputs}
+    option, mode = next(((o, mode) for o, mode in sent.items() if _times(mode) == m.times), (None, ""))
     if option is None or c.output is None or mode == now:
         return {"set": option is not None and mode == now, "ops": []}
     chosen = {"op": "set_setting", "device": device.uid, "scope": "", "key": c.output, "value": option}

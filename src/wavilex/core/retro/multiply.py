@@ -23,6 +23,7 @@ _RASTERS: Mapping[int, tuple[int, int, int]] = {
     1: (720, 240, 858), 2: (720, 480, 858), 3: (1280, 720, 1650), 4: (1280, 960, 1800), 5: (1920, 1080, 2200),
     6: (1920, 1440, 2600),
 }  # fmt: skip
+_RASTERS_625: Mapping[int, tuple[int, int, int]] = {1: (720, 288, 864), 2: (720, 576, 864)}
 SURE_PERCENT = Fraction(1, 2)  # what an input must take beside a listed rate: ±0.5 % (CTA-861; value from memory)
 _DOUBTFUL_PERCENT = 3  # beyond this hardly any input follows: own figure
 ANSWERS = ("sure", "likely", "doubtful", "no")
@@ -30,10 +31,14 @@ ANSWERS = ("sure", "likely", "doubtful", "no")
 
 @dataclass(frozen=True, slots=True)
 class Multiple:
-    """What comes out of a multiplier. Rates in Hz; off_percent: vertical rate against the nearest standard."""
+    """What comes out of a multiplier. Rates in Hz; off_percent: vertical rate against the nearest standard.
+
+    raster: the size it is sent in, of which sampling matched to the dots may leave some unused.
+    """
 
     times: int
     sampling: str
+    raster: tuple[int, int]
     active: tuple[int, int]
     line_hz: Fraction
     lines: Fraction
@@ -46,21 +51,23 @@ class Multiple:
 
 def multiple(signal: AnalogueVideo, times: int, sampling: str) -> Multiple:
     """A signal multiplied. Raises KeyError for a multiple nobody makes."""
-    width, height, total = _RASTERS[times]
+    width, height, total = (_RASTERS_625.get(times) if signal.system == "625" else None) or _RASTERS[times]
+    raster = width, height
     line, lines = signal.line_hz * times, signal.lines * times  # of an interlaced one, each field by itself
     dots: Fraction = Fraction(total)
     if sampling == "matched":
         whole = max(1, width // signal.active[0])
         dots, width = signal.dots * whole, signal.active[0] * whole
     vertical = line / lines
-    standard = nearest_standard(width if sampling != "matched" else _RASTERS[times][0], height, vertical)
+    standard = nearest_standard(*raster, vertical)
     off = (vertical - standard.refresh) / standard.refresh * 100
-    return Multiple(times, sampling, (width, height), line, lines, vertical, dots, dots * line, standard, off)
+    return Multiple(times, sampling, raster, (width, height), line, lines, vertical, dots, dots * line, standard, off)
 
 
 def times_of(width: int, height: int) -> int | None:
     """Which multiple is sent in a raster."""
-    return next((n for n, (w, h, _) in _RASTERS.items() if (w, h) == (width, height)), None)
+    known = (*_RASTERS.items(), *_RASTERS_625.items())
+    return next((n for n, (w, h, _) in known if (w, h) == (width, height)), None)
 
 
 @lru_cache(maxsize=256)
@@ -93,7 +100,7 @@ def taken_by(m: Multiple, state: PortState, tried: bool | None = None) -> Answer
     listed = _listed(state.modes)
     if listed is None:
         return Answer("doubtful", "which modes the input lists is not known")
-    same = [t for t in listed if (t.h_active, t.frame_height) == (_RASTERS[m.times][0], m.active[1])]
+    same = [t for t in listed if (t.h_active, t.frame_height) == m.raster]
     off = min((abs(m.vertical_hz - t.refresh) / t.refresh * 100 for t in same), default=None)
     in_window = isinstance(state.vrr, tuple) and state.vrr[0] <= m.vertical_hz <= state.vrr[1]
     if off is None:

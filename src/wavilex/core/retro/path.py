@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from wavilex.core.chain.paths import Hop, Layer, Path
+from wavilex.core.chain.paths import Hop, Layer, Path, Station
 from wavilex.core.chain.rig import Device
 from wavilex.core.gear.analogue import Takes
+from wavilex.core.gear.state import Origin
 from wavilex.core.lag.signals import timing_of
 from wavilex.core.retro.scan import COLOURS, SYNCS, AnalogueVideo, analogue, from_timing, through_plug, treatment
+from wavilex.core.video.codes import names_mode, parse_mode
 
 WORDS = {
     "correct": "takes it as it is",
@@ -97,16 +99,47 @@ def _listed(words: Iterable[str]) -> str:
     return " or ".join(dict.fromkeys(words))
 
 
-def output_mode(layer: Layer, device: Device) -> str | None:
-    """The mode a converter sends as it is set, the only one it has, or None where it has no say in it."""
+def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = None) -> str | None:
+    """The mode a converter sends as it is set, the only one it has, or None where it has no say in it.
+
+    signal: what it is fed; a box that keeps its rate then sends the mode nearest to that.
+    """
     c = device.profile.converts
     if c is None:
         return None
-    if c.output is None:
-        return next(iter(c.outputs.values()), None)
-    setting = device.profile.setting(c.output)
-    value = layer.rig.setting_value(layer.name, device.uid, "", setting) if setting else None
-    return c.outputs.get(value or "")
+    option: str | None = next(iter(c.outputs), None)
+    if c.output is not None:
+        setting = device.profile.setting(c.output)
+        option = layer.rig.setting_value(layer.name, device.uid, "", setting) if setting else None
+    modes = c.sent(option or "")
+    if signal is None or c.rate != "kept":
+        return next(iter(modes), None)
+    return min(modes, key=lambda m: abs(parse_mode(m)[2] - signal.vertical_hz), default=None)
+
+
+def fed_signal(layer: Layer, path: Path) -> AnalogueVideo | None:
+    """The analogue signal that the first digital link of a path is made of; None where the source is digital."""
+    met = None
+    for m in meetings(layer, path):
+        if m.signal is None:
+            break
+        met = m
+    first = next((h for h in path if layer.rig.leads[h.lead].kind == "hdmi"), None)
+    return met.signal if met is not None and first is not None and met.hop.inp.device == first.out.device else None
+
+
+def as_fed(layer: Layer, path: Path, stations: list[Station]) -> list[Station]:
+    """The stations of a path's digital links; the first sends but one mode where it keeps an old machine's rate."""
+    device = layer.rig.devices[stations[0].socket.device]
+    c, state = device.profile.converts, stations[0].state
+    signal = fed_signal(layer, path) if c is not None and c.rate == "kept" else None
+    mode = output_mode(layer, device, signal)
+    if signal is None or mode is None or not isinstance(state.modes, tuple) or state.modes == (mode,):
+        return stations
+    because = f"it keeps the machine’s {float(signal.vertical_hz):.2f} Hz"
+    origins = {**state.origins, "modes": Origin("rule", "document", because=because)}
+    kept = tuple(m for m in state.modes if names_mode(m, mode))
+    return [replace(stations[0], state=replace(state, modes=kept, origins=origins)), *stations[1:]]
 
 
 def segments(layer: Layer, path: Path) -> list[Path]:

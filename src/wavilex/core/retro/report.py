@@ -6,9 +6,11 @@ from fractions import Fraction
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.offer import timing_for
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import Device
 from wavilex.core.gear.analogue import Conversion
+from wavilex.core.gear.state import ANY
 from wavilex.core.lag.signals import timing_of
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.retro.multiples import multiples_data
@@ -133,11 +135,13 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> dict
     if signal is None or found is None:
         return None
     device, c = found
-    mode = output_mode(layer, device)
+    mode = output_mode(layer, device, signal)
     if c.rate == "kept" or mode is None:
+        words = f"{device.label} keeps the machine’s {float(signal.vertical_hz):.2f} Hz"
         return {
             "kept": True, "from_hz": round(float(signal.vertical_hz), 3), "to_hz": round(float(signal.vertical_hz), 3),
-            "per_minute": 0.0, "words": f"{device.label} keeps the machine’s {float(signal.vertical_hz):.2f} Hz",
+            "per_minute": 0.0,
+            "words": words + _taken(layer, result, mode),
         }  # fmt: skip
     to = timing_of(mode)
     to_hz = to.refresh if to is not None else Fraction(parse_mode(mode)[2])
@@ -145,8 +149,21 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> dict
     return {
         "kept": False, "from_hz": round(float(change.from_hz), 3), "to_hz": round(float(change.to_hz), 3),
         "per_minute": round(float(change.per_minute), 2),
-        "words": f"{device.label} turns {float(change.from_hz):.2f} Hz into {float(change.to_hz):.2f}: {change.words}",
+        "words": f"{device.label} turns {float(change.from_hz):.2f} Hz into {float(change.to_hz):.2f}: {change.words}"
+        + _taken(layer, result, mode),
     }  # fmt: skip
+
+
+def _taken(layer: Layer, result: RunResult, mode: str | None) -> str:
+    """Does the screen list what the converter sends: `; MONITOR takes 1080p60`."""
+    sink = result.path[-1].inp
+    if mode is None or layer.rig.leads[result.path[-1].lead].kind != "hdmi":
+        return ""
+    label, modes = layer.rig.devices[sink.device].label, layer.state(sink).modes
+    if modes is None or modes == ANY:
+        return ""
+    does = "takes" if timing_for(modes, mode) is not None else "does not list"
+    return f"; {label} {does} {mode_name(mode)}"
 
 
 def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:
@@ -156,7 +173,7 @@ def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str
         return ""
     high = parse_mode(f"{panel}@60")[1]
     found = _converting(layer, result)
-    mode = output_mode(layer, found[0]) if found else None
+    mode = output_mode(layer, found[0], signal) if found else None
     if found is None or mode is None:
         return line_scale(signal.frame_lines, high).words
     width, raster, _ = parse_mode(mode)
@@ -170,7 +187,7 @@ def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> st
     if signal is None or found is None or not found[1].notice:
         return ""
     device, c = found
-    mode = output_mode(layer, device)
+    mode = output_mode(layer, device, signal)
     output = mode_name(mode) if mode else "its multiple"
     return c.notice.replace("{system}", NAMES[signal.system]).replace("{output}", output)
 

@@ -11,7 +11,7 @@ from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.rig import Device
 from wavilex.core.gear.analogue import ShownAs
 from wavilex.core.gear.profile import Setting
-from wavilex.core.retro.path import output_mode
+from wavilex.core.retro.path import fed_signal, output_mode
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.retro.shape import FULL, Stage, trace, truest
 from wavilex.core.video.codes import parse_mode
@@ -50,10 +50,11 @@ def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
     if draws is not None:
         mode = result.asked.timing.mode if result.asked else result.run.want.mode
         out.append(_into_raster(layer, source, draws.fit, draws.fits, mode))
+    fed = fed_signal(layer, result.path)
     for hop in result.path[:-1]:
         device = rig.devices[hop.inp.device]
         c = device.profile.converts
-        sent = output_mode(layer, device)
+        sent = output_mode(layer, device, fed)
         if c is not None and sent is not None:
             out.append(_into_raster(layer, device, c.fit, c.fits or {"": "fill"}, sent))
     out.append(_onto_glass(layer, result.path[-1]))

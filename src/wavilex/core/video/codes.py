@@ -48,6 +48,11 @@ def parse_timing(text: str) -> Timing:
     raise TimingError(f"{text!r} is no timing; write vic:97, vic:97@60000/1001 or cvt:2560x1440@120:rb1", where="")
 
 
+def names_mode(code: str, mode: str) -> bool:
+    """Is a listed timing (`vic:16`) or mode (`1920x1080@60`) of this mode?"""
+    return code == mode or (":" in code and parse_timing(code).mode == mode)
+
+
 def _rate(text: str, where: str) -> Fraction:
     if not _RATE.match(text):
         raise TimingError(f"{text!r} is no refresh rate; write 60, 59.94 or 60000/1001", where=where)
