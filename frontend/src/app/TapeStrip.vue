@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The tape: the chosen run from source to glass, each link a bar of use against capacity, the pinch marked.
+import { useWindowSize } from '@vueuse/core'
 import { computed } from 'vue'
 
 import type { Link } from '../api/client'
@@ -10,7 +11,12 @@ import { loadText, metres } from '../shared/words'
 
 const props = defineProps<{ thin: boolean }>()
 const job = useJob()
-const MOST_LINKS = 3
+const [LEAST_LINKS, MOST_LINKS] = [2, 3]
+const LINK_WITH_STAGE = 350 // pixels one wants, at the least
+const { width: wide } = useWindowSize()
+const most = computed(() =>
+  Math.min(MOST_LINKS, Math.max(LEAST_LINKS, Math.floor(wide.value / LINK_WITH_STAGE))),
+)
 
 const run = computed(() => job.run)
 const pinch = computed(() => {
@@ -22,9 +28,9 @@ const pinch = computed(() => {
 // Many stages: the pinch and its neighbours are drawn, the rest are ticks.
 const window_ = computed(() => {
   const count = run.value?.links.length ?? 0
-  if (count <= MOST_LINKS) return { from: 0, to: count }
-  const from = Math.min(Math.max(0, pinch.value - 1), count - MOST_LINKS)
-  return { from, to: from + MOST_LINKS }
+  if (count <= most.value) return { from: 0, to: count }
+  const from = Math.min(Math.max(0, pinch.value - 1), count - most.value)
+  return { from, to: from + most.value }
 })
 const links = computed(() => (run.value?.links ?? []).slice(window_.value.from, window_.value.to))
 const stages = computed(() => (run.value?.stages ?? []).slice(window_.value.from, window_.value.to + 1))
@@ -42,7 +48,7 @@ const below = (link: Link) => {
 const columns = computed(() => {
   const middle = stages.value
     .slice(1)
-    .map(() => 'minmax(90px, 1fr) auto')
+    .map(() => 'minmax(190px, 1fr) auto')
     .join(' ')
   return `${before.value ? 'auto ' : ''}auto ${middle}${after.value ? ' auto' : ''}`
 })
@@ -77,8 +83,13 @@ const columns = computed(() => {
             }}
           </span>
           <p>
-            <span class="ink"
-              >{{ links[n].lead_label }} · {{ links[n].grade_name }}, {{ metres(links[n].length_mm) }}</span
+            <span
+              class="ink"
+              :title="`${links[n].lead_label} · ${links[n].grade_name}, ${metres(links[n].length_mm)}`"
+              >{{ links[n].lead_label
+              }}<span class="roomy">
+                · {{ links[n].grade_name }}, {{ metres(links[n].length_mm) }}</span
+              ></span
             >
             <span class="fig ink">{{ loadText(links[n]) }}</span>
           </p>
@@ -101,7 +112,10 @@ const columns = computed(() => {
             <div class="load" :style="{ width: width(links[n]) }"></div>
           </div>
           <p>
-            <span>{{ below(links[n]) }}</span><VerdictIcon :verdict="links[n].verdict" word />
+            <span :title="below(links[n])">{{ below(links[n]) }}</span><VerdictIcon
+              :verdict="links[n].verdict"
+              word
+            />
           </p>
         </div>
       </template>
@@ -143,14 +157,13 @@ footer.ghost {
   display: grid;
   align-items: center;
   height: 100%;
-  min-width: max-content;
 }
 .stage {
   background: var(--plate);
   border: 1px solid var(--rule-strong);
   border-radius: var(--r);
   padding: 7px 12px;
-  min-width: 120px;
+  min-width: 110px;
   max-width: 230px;
 }
 .stage b {
@@ -169,7 +182,13 @@ footer.ghost {
 .link {
   padding: 0 10px;
   position: relative;
-  min-width: 205px;
+  min-width: 0;
+  container-type: inline-size;
+}
+@container (max-width: 265px) {
+  .roomy {
+    display: none;
+  }
 }
 .link p {
   display: flex;
@@ -180,7 +199,8 @@ footer.ghost {
   margin: 3px 0;
   white-space: nowrap;
 }
-.link p .ink:first-child {
+.link p > span:first-child {
+  min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
@@ -13,22 +14,6 @@ from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.link.words import cable_text, source_of
 
-CAUTIONS = {
-    "flashing": "Lag and refresh testing flashes the screen: people with photosensitive epilepsy look away; stop at "
-    "the first discomfort.",
-    "power_off": "Everything off before leads go in or out, then power on screen first.",
-    "volume": "Volume down before the first sound test.",
-    "large_screen": "Large screen: two people or more, a mount rated for its weight and the wall. Wall fixing and "
-    "mains work by licensed people under local codes; leads in walls rated for it.",
-    "burn_in": "Self-lit panel: no static picture at high brightness for long; it can burn in.",
-    "own_power": "Feed adapters and switches from a proper supply, not from a screen socket that switches off.",
-    "old_supply": "Old machines: check supply voltage, polarity and region before the first switch-on; power off "
-    "before analogue plugs go in or out; sync at the 75 ohm level, never TTL.",
-    "tube": "Picture tube: dangerous voltages stay inside after power-off, never open it; heavy, lift with two; keep "
-    "magnets away; retired sets go where local e-waste rules say.",
-    "flicker": "Black-frame insertion flickers: stop at a headache, leave it off for people sensitive to it.",
-    "trip": "No overloaded extension leads; keep leads out of walkways.",
-}
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 
 

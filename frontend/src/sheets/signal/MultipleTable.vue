@@ -56,9 +56,14 @@ function tried(m: Multiple, a: Answer, event: Event) {
         <tr v-for="{ m, a, first, span } in rows" :key="`${m.times}${m.sampling}`" :class="{ now: m.set }">
           <td>
             <b>{{ m.times }}×</b> <small>{{ NAMES[m.sampling] }}</small>
-            <small v-if="m.set && first" class="set">as set</small>
-            <button v-else-if="first && m.ops.length && mayEdit()" class="slight" @click="plan(m)">
-              Plan {{ m.times }}×
+            <small v-if="m.set" class="set">as set</small>
+            <button
+              v-else-if="m.ops.length && mayEdit()"
+              class="slight"
+              :aria-label="`Plan ${m.times}× ${NAMES[m.sampling]}`"
+              @click="plan(m)"
+            >
+              Plan it
             </button>
           </td>
           <td class="out">

@@ -39,6 +39,7 @@ defineEmits<{ socket: [port: Port] }>()
 <style scoped>
 .box {
   position: absolute;
+  scroll-margin: 48px; /* its room's name stays in sight */
   background: var(--plate);
   border: 1px solid var(--rule-strong);
   border-radius: var(--r);

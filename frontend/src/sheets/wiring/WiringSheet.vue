@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The rig laid out by the program in columns by role. Pick a socket, then choose where it goes.
 import { useElementSize, useMediaQuery } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 
 import type { Lead, Port } from '../../api/client'
 import { useKeys } from '../../app/keys'
@@ -107,6 +107,16 @@ function close() {
   lead.value = null
 }
 watch(() => job.view?.uid, close)
+// another run: its source is brought into sight
+watch(
+  () => board.value !== null && width.value > 0 && job.run?.uid,
+  async (uid) => {
+    await nextTick()
+    const source = uid ? frame.value?.querySelector('.box.source') : null
+    source?.scrollIntoView({ block: 'nearest' })
+  },
+  { immediate: true },
+)
 useKeys([
   { key: 'M', does: 'The best places for every source', run: () => (best.value = true) },
   {
@@ -189,6 +199,7 @@ useKeys([
         :box="b"
         :row="board.row"
         :on-run="onRun.has(b.device.uid)"
+        :class="{ source: b.device.uid === job.run?.source }"
         :picked="picked?.device === b.device.uid ? picked.port : null"
         @socket="(p) => onSocket(b, p)"
       />

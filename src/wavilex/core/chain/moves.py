@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult
-from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside
+from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.rig import Rig, Run, Socket
@@ -61,6 +61,8 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere
         for station in result.stations[1:]:
             add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
+    if reason.code == "multiple":
+        add(sampling_moves(layer, reason.data["box"]))
     if reason.code in ("panel_rate", "mode_not_taken") and result.resent is not None:
         for station in result.stations:  # a scaler on the way might send another
             if layer.rig.devices[station.socket.device].profile.converts is not None:

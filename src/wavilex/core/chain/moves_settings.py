@@ -55,6 +55,14 @@ def moves_against_unsteady(layer: Layer, socket: Socket) -> Iterator[Move]:
     yield from _of_quirks(layer, device, socket, device.profile.unsteady)
 
 
+def sampling_moves(layer: Layer, uid: str) -> Iterator[Move]:
+    """Other samplings of a line multiplier."""
+    device = layer.rig.devices[uid]
+    c = device.profile.converts
+    if c is not None and c.sample is not None:
+        yield from _other_options(layer, device, Socket(uid, ""), c.sample)
+
+
 def _of_quirks(layer: Layer, device: Device, socket: Socket, quirks: Sequence[Limits]) -> Iterator[Move]:
     conditions = [q.when for q in quirks if q.when is not None]
     keys, conditions = _behind(device, conditions)

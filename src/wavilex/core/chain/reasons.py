@@ -210,6 +210,10 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"{_where(r, rig)} shows no colour: it knows {r.data['wants']}, this signal is {r.data['brings']}. RGB or "
         "component carries colour apart; or a converter that knows this system."
     ),
+    "multiple": lambda r, rig: (
+        f"{_where(r, rig)} {'takes no' if r.data['answer'] == 'no' else 'is doubtful about'} {r.data['multiple']}: "
+        f"{r.data['why']}."
+    ),
     "scan_mistaken": lambda r, rig: (
         f"{_where(r, rig)} takes {r.data['signal']} for interlaced: later, and fine lines comb."
     ),

@@ -190,7 +190,7 @@ def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
         "asked": result.asked.name if result.asked else None,
         "asked_signal": signal_data(result),
         "carried": carried.name if carried else None,
-        "headline": _headline(result, rig),
+        "headline": _headline(layer, result),
         "limiting": reason_data(limiting, rig) if limiting else None,
         "items": [item_data(i, rig) for i in result.items],
         "reasons": [reason_data(r, rig) for r in result.reasons],
@@ -210,10 +210,13 @@ def signal_data(result: RunResult) -> dict[str, Any] | None:
     return {"mode": s.timing.mode, "timing": s.timing.code, "encoding": s.encoding, "bits": s.bits}
 
 
-def _headline(result: RunResult, rig: Rig) -> str:
-    reason = result.limiting
+def _headline(layer: Layer, result: RunResult) -> str:
+    rig, reason = layer.rig, result.limiting
     if reason is not None:
         return render(reason, rig)
+    if not result.links:  # analogue all the way
+        last = meetings(layer, result.path)[-1]
+        return f"{rig.devices[result.run.sink].label} takes {last.signal.name if last.signal else 'it'} as it is."
     spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=None)
     name = result.asked.name if result.asked else ""
     name += f", sent on as {mode_name(result.resent.timing.mode)}," if result.resent else ""

@@ -23,6 +23,7 @@ from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.retro.path import Met, fed_signal, meetings, output_mode, rate_of
+from wavilex.core.retro.stages import shape_words
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
@@ -101,13 +102,14 @@ def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
         return [_stage(rig, uid, line, True) for uid, line in ((run.source, "not joined"), (run.sink, "not reached"))]
     first = f"wants {result.asked.name}" if result.asked else ""
     out = [_stage(rig, run.source, first, run.source in blocked)]
-    fed = fed_signal(layer, result.path)
+    fed, shape = fed_signal(layer, result.path), shape_words(layer, result)
     for hop in result.path:
         port = rig.devices[hop.inp.device].profile.port(hop.inp.port)
         words = [port.label] if port else []
         words += [f"{s.label.lower()} {s.option_label(v)}" for s, v in _port_settings(layer, hop.inp) if v]
         mode = output_mode(layer, rig.devices[hop.inp.device], fed)
         words += [f"sends {mode_name(mode)}"] if mode else []
+        words += [shape] if hop == result.path[-1] and shape else []
         out.append(_stage(rig, hop.inp.device, " · ".join(words), hop.inp.device in blocked))
     return out
 

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.gear.conditions import SignalFacts
-from wavilex.core.gear.state import quirk_acts
+from wavilex.core.gear.state import Origin, quirk_acts
 from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.words import DEAD_LEADS
 from wavilex.core.retro.path import GOOD, meetings
+from wavilex.core.retro.taking import SAMPLINGS, Taken, taken
 from wavilex.core.video.signal import DigitalVideo, demand
 
 if TYPE_CHECKING:
@@ -156,4 +157,15 @@ def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
             found.append(Reason("scan_refused", "link", "blocked", met.hop.inp, met.hop.lead, data=data))
         elif met.treats == "as_interlaced":
             found.append(Reason("scan_mistaken", "link", "tight", met.hop.inp, met.hop.lead, data=data))
-    return found
+    return found + _multiple_reasons(taken(layer, path))
+
+
+def _multiple_reasons(sent: Taken | None) -> list[Reason]:
+    """What the screen says to the multiple that is set, where it is not sure or likely."""
+    if sent is None or sent.answer.answer in ("sure", "likely"):
+        return []
+    name = f"{sent.multiple.times}× {SAMPLINGS[sent.multiple.sampling]}"
+    data = {"multiple": name, "why": sent.answer.why, "answer": sent.answer.answer, "box": sent.box.uid}
+    origin = Origin("fact", "measured_here") if sent.answer.tried else Origin("rule", "common_practice")
+    verdict = "blocked" if sent.answer.answer == "no" else "tight"
+    return [Reason("multiple", "link", verdict, sent.inp, origin=origin, data=data)]

@@ -73,7 +73,8 @@ class Conversion(Model):
     rate: kept, or converted to the output mode's. outputs: modes by the options of the setting `output` (or of the
     one it always sends, under `only`); of a rate that is kept one for each rate, the usual one first.
     fits: how the picture fills the output, by the options of `fit`.
-    multiples and sampling: of a line multiplier. holds_lines, holds_frames: how much it keeps back.
+    multiples and sampling: of a line multiplier; sample: the setting that chooses among the samplings, its options
+    named as they are. holds_lines, holds_frames: how much it keeps back.
     notice: what it writes on the picture, `{system}` and `{output}` filled in.
     """
 
@@ -84,6 +85,7 @@ class Conversion(Model):
     fits: dict[str, Fit] = {}
     multiples: tuple[Annotated[int, Field(ge=1, le=8)], ...] = ()
     sampling: tuple[Sampling, ...] = ()
+    sample: Ident | None = None
     holds_lines: Annotated[int, Field(ge=0, le=5000)] | None = None
     holds_frames: Annotated[float, Field(ge=0, le=10)] | None = None
     notice: Annotated[str, Field(max_length=60)] = ""

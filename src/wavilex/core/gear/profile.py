@@ -32,7 +32,7 @@ Kind = Literal[
 Effect = Literal[
     "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input", "hdr",
     "processing", "tone_mapping", "warmth", "colour", "dimming", "shadow_lift", "room_light", "overscan",
-    "device_control",
+    "device_control", "sharpening",
 ]  # fmt: skip
 # which values an effect’s options are known by; what a title wishes for is said in these words
 EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
@@ -42,7 +42,7 @@ EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
     "tone_mapping": ("source", "screen", "off"), "warmth": ("cool", "neutral", "warm"),
     "colour": ("natural", "vivid"), "dimming": ("off", "low", "middle", "high"),
     "shadow_lift": ("off", "low", "high"), "room_light": ("off", "on"), "overscan": ("off", "on"),
-    "device_control": ("off", "on"),
+    "device_control": ("off", "on"), "sharpening": ("off", "low", "high"),
 }  # fmt: skip
 assert set(EFFECT_OPTIONS) == set(get_args(Effect))
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
@@ -185,7 +185,11 @@ class Profile(Model):
         """Settings that choose an output or a fit, with the options said of them."""
         c, found = self.converts, []
         if c is not None:
-            found += [("converts.output", c.output, tuple(c.outputs)), ("converts.fit", c.fit, tuple(c.fits))]
+            found += [
+                ("converts.output", c.output, tuple(c.outputs)),
+                ("converts.fit", c.fit, tuple(c.fits)),
+                ("converts.sample", c.sample, c.sampling),
+            ]
         for name, part in (("shown_as", self.shown_as), ("draws", self.draws)):
             if part is not None:
                 found.append((f"{name}.fit", part.fit, tuple(part.fits)))

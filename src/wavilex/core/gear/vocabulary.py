@@ -52,7 +52,7 @@ _EFFECTS = {
     "hdr": "HDR", "processing": "noise reduction and the like", "tone_mapping": "tone mapping",
     "warmth": "colour temperature", "colour": "colour boost", "dimming": "local dimming",
     "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
-    "device_control": "device control",
+    "device_control": "device control", "sharpening": "sharpening, detail",
 }  # fmt: skip
 COPIES = {"yes": "yes", "unit": "no: this unit’s own", "room": "no: this room’s", "taste": "as agreed: taste"}
 assert set(_EFFECTS) == set(EFFECT_OPTIONS)

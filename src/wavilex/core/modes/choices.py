@@ -32,6 +32,7 @@ _GIVES: Mapping[tuple[str, str], tuple[str, str]] = {
     ("processing", "auto"): ("less noise from weak sources", "any enhancement may add lag: measure"),
     ("processing", "low"): ("smoother gradation", "any enhancement may add lag: measure"),
     ("processing", "off"): ("nothing between source and glass", "noise and steps of weak sources show"),
+    ("sharpening", "off"): ("edges as the title draws them", ""),
     ("tone_mapping", "source"): ("highlights as calibrated at the source", "as dim as the title means it"),
     ("tone_mapping", "screen"): ("brighter in daylight", "not as meant; mapped twice if the source maps too"),
     ("tone_mapping", "off"): ("highlights as calibrated", "clipped where the title goes beyond the screen"),

@@ -12,6 +12,7 @@ from wavilex.core.chain.style import Answer, followed
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.stand import Place
 from wavilex.core.modes.wishes import Where, Wish, wishes_of
+from wavilex.core.retro.path import meetings
 
 STANDARD, HDR = "standard", "HDR"
 
@@ -61,8 +62,16 @@ def where_of(layer: Layer, result: RunResult, title: Title | None, kind: str = S
     film = layer.rig.devices[result.run.source].profile.kind == "player" and not result.run.want.low_lag
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
-        kind == HDR, film, screen.peak_cd_m2,
+        kind == HDR, film, screen.peak_cd_m2, low_resolution(layer, result),
     )  # fmt: skip
+
+
+def low_resolution(layer: Layer, result: RunResult) -> bool:
+    """Are an old machine's few lines shown, by analogue or drawn into a digital frame?"""
+    if layer.rig.devices[result.run.source].profile.draws is not None:
+        return True
+    signal = next((m.signal for m in meetings(layer, result.path) if m.signal is not None), None)
+    return signal is not None and signal.system != "vga" and not signal.interlaced
 
 
 def answers_of(layer: Layer, run: Run, title: Title | None = None) -> dict[str, Answer]:

@@ -37,7 +37,8 @@ class Where:
     """What is played, and on what. calls: does the source call the screen's game mode up by itself, None: not known.
 
     wants_vrr: the run asks for it. hdr: the signal in question is HDR. film: a player of films,
-    where picture comes before lag. peak_cd_m2: the screen's, None: not known.
+    where picture comes before lag. peak_cd_m2: the screen's, None: not known. low_resolution: an old machine's
+    240 or 288 lines.
     """
 
     title: Title | None = None
@@ -46,6 +47,7 @@ class Where:
     hdr: bool = False
     film: bool = False
     peak_cd_m2: int | None = None
+    low_resolution: bool = False
 
     @property
     def slow(self) -> bool:
@@ -130,10 +132,20 @@ _DIMMING = {
 }
 
 
+def _enhancement(where: Where, school: str) -> list[Wish]:
+    if where.low_resolution:
+        ruin = "sharpening and detail effects ruin low-resolution graphics"
+        return [Wish("processing", {"off": 40}, ruin), Wish("sharpening", {"off": 60}, ruin)]
+    return [
+        Wish("processing", *_PROCESSING[school], "processing"),
+        Wish("sharpening", {"off": 20, "low": 10}, "games draw their own edges: sharpening rings beside them"),
+    ]
+
+
 def _picture(where: Where, schools: Mapping[str, str]) -> list[Wish]:
     vivid = schools["look"] == "vivid"
     out = [
-        Wish("processing", *_PROCESSING[schools["processing"]], "processing"),
+        *_enhancement(where, schools["processing"]),
         Wish("warmth", *_WARMTH[schools["look"]], "look"),
         Wish("colour", {"vivid": 20} if vivid else {"natural": 20},
              "vivid, by house style" if vivid else "as the makers of the title meant it", "look"),

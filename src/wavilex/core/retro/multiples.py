@@ -7,12 +7,12 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import TRIED_FACT, Device, Socket
+from wavilex.core.chain.rig import Device, Socket
 from wavilex.core.gear.analogue import Conversion
-from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, taken_by, times_of
-from wavilex.core.retro.path import output_mode
+from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.retro.shape import line_scale
+from wavilex.core.retro.taking import asked_of, set_sampling, set_times, tried_path
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
@@ -43,8 +43,7 @@ def multiples_data(
         sockets = [Socket(screen.uid, p.id) for p in screen.profile.inputs() if p.kind == "hdmi"]
         if sockets:
             takers.append(min((_taker(layer, s, offered) for s in sockets), key=lambda t: t.rank))
-    now = output_mode(layer, device, signal)
-    return [{**_figures(m), **_as_set(m, signal, result, device, c, now)} for m in offered], [
+    return [{**_figures(m), **_as_set(m, layer, signal, result.run.uid, device, c)} for m in offered], [
         {
             "words": _words(offered, t.answers), "screen": t.screen.label,
             "input": layer.rig.socket_name(t.socket), "here": t.socket == own,
@@ -55,24 +54,24 @@ def multiples_data(
 
 
 def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
-    state = layer.state(socket)
-    answers = []
-    for m in offered:
-        fact = layer.rig.facts.get((socket.device, tried_path(socket.port, m.times, m.sampling)))
-        answers.append(taken_by(m, state, fact.value if fact else None))
-    return _Taker(layer.rig.devices[socket.device], socket, answers)
+    return _Taker(layer.rig.devices[socket.device], socket, [asked_of(layer, socket, m) for m in offered])
 
 
-def _as_set(
-    m: Multiple, signal: AnalogueVideo, result: RunResult, device: Device, c: Conversion, now: str | None
-) -> dict[str, Any]:
+def _as_set(m: Multiple, layer: Layer, signal: AnalogueVideo, run: str, box: Device, c: Conversion) -> dict[str, Any]:
     """Is the multiplier set to it now, and what would plan it, the run's wanted mode with it."""
+    right = m.times == set_times(layer, box, signal), m.sampling == set_sampling(layer, box, c)
     sent = {o: min(c.sent(o), key=lambda mode: abs(parse_mode(mode)[2] - signal.vertical_hz)) for o in c.outputs}
     option, mode = next(((o, mode) for o, mode in sent.items() if _times(mode) == m.times), (None, ""))
-    if option is None or c.output is None or mode == now:
-        return {"set": option is not None and mode == now, "ops": []}
-    chosen = {"op": "set_setting", "device": device.uid, "scope": "", "key": c.output, "value": option}
-    return {"set": False, "ops": [chosen, {"op": "set_want", "run": result.run.uid, "key": "mode", "value": mode}]}
+    ops = []
+    if not right[0] and option is not None and c.output is not None:
+        ops = [_choose(box, c.output, option), {"op": "set_want", "run": run, "key": "mode", "value": mode}]
+    if not right[1] and c.sample is not None and (right[0] or ops):
+        ops.append(_choose(box, c.sample, m.sampling))
+    return {"set": all(right), "ops": ops}
+
+
+def _choose(box: Device, setting: str, value: str) -> dict[str, Any]:
+    return {"op": "set_setting", "device": box.uid, "scope": "", "key": setting, "value": value}
 
 
 def _times(mode: str) -> int | None:
@@ -108,8 +107,3 @@ def _answer(signal: AnalogueVideo, m: Multiple, a: Answer, t: _Taker) -> dict[st
         "even": scale.even if scale else None,
         "fact": {"device": t.socket.device, "path": tried_path(t.socket.port, m.times, m.sampling)},
     }  # fmt: skip
-
-
-def tried_path(port: str, times: int, sampling: str) -> str:
-    """Where it is kept whether a multiple was tried at an input."""
-    return f"{TRIED_FACT}.{port}.{times}x_{sampling}"

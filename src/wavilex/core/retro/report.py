@@ -5,6 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
+from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.offer import timing_for
 from wavilex.core.chain.paths import Layer
@@ -54,7 +55,7 @@ def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
         "shape": shape_data(stages_of(layer, result), signal), "multiples": multiples, "screens": screens,
         "scale": _scale(layer, result, signal), "notice": _notice(layer, result, signal),
         "order": [layer.rig.devices[h.inp.device].label for h in reversed(result.path)] + [source.label],
-        "cautions": _cautions(source),
+        "cautions": _cautions(layer, result, source),
     }  # fmt: skip
 
 
@@ -192,13 +193,12 @@ def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> st
     return c.notice.replace("{system}", NAMES[signal.system]).replace("{output}", output)
 
 
-def _cautions(source: Device) -> list[str]:
-    """Level, sync and supply of the source's plug. Common practice."""
-    out = []
+def _cautions(layer: Layer, result: RunResult, source: Device) -> list[str]:
+    """Level, sync and supply of the source's plug, and what the boxes on the way ask for. Common practice."""
     scans = [s for p in source.profile.outputs() for s in p.sends]
+    out = []
     if any(s.level == "ttl" for s in scans):
         out.append("its sync is at TTL level: it needs a circuit that brings it to 75 ohm, never plug it straight in")
-    if "old_supply" in source.profile.cautions:
-        out.append("check supply voltage, polarity and region before the first switch-on")
-        out.append("power off before an analogue plug goes in or out")
-    return out
+    boxes = [source, *(layer.rig.devices[h.inp.device] for h in result.path)]
+    marks = {c for box in boxes for c in box.profile.cautions}
+    return out + [CAUTIONS[c] for c in ("old_supply", "tube", "own_power", "burn_in") if c in marks]

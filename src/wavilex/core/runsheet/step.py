@@ -48,7 +48,7 @@ class Step:
 
     key: stable as long as the step's content is. needs: keys that must come before. ops: what ticking it
     records as found. wait_s: seconds to let pass before looking. keep: a box asks whether to keep the change;
-    only with a picture. cautions: names of `handover.CAUTIONS`.
+    only with a picture. cautions: names of `cautions.CAUTIONS`.
     """
 
     key: str

@@ -27,6 +27,7 @@ DEVICES = (
     ("museum-screen", "Museum screen", "yarrowby-50w"),
     ("museum-tv", "Old television", "ostavar-43p"),
     ("museum-tube", "Tube monitor", "brindlo-t17"),
+    ("museum-speakers", "Speaker pair", "ostavar-sp"),
 )
 # label, from, to, certification (HDMI) or kind, length in mm
 LEADS = (
@@ -47,6 +48,8 @@ LEADS = (
     ("C14", "museum-lines/out", "museum-tv/hdmi2", "high_speed", 2000),
     ("V2", "museum-c16/scart", "museum-lines/scart", "analogue", 2000),
     ("V3", "museum-c32/svideo", "museum-plug/svideo", "analogue", 500),
+    ("S1", "museum-c32/phono", "museum-plug/sound", "audio", 500),
+    ("S2", "museum-pc4/jack", "museum-speakers/jack", "audio", 1500),
     ("V4", "museum-pc4/vga", "museum-tube/vga", "analogue", 1800),
 )
 FOUND = (("museum-conv", "", "output", "fhd"), ("museum-lines", "", "multiple", "x3"))

@@ -1,0 +1,65 @@
+"""What a run's screen makes of the multiple its multiplier is set to; what was tried on site wins."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wavilex.core.chain.paths import Layer, Path
+from wavilex.core.chain.rig import TRIED_FACT, Device, Socket
+from wavilex.core.gear.analogue import Conversion
+from wavilex.core.retro.multiply import Answer, Multiple, multiple, taken_by, times_of
+from wavilex.core.retro.path import fed_signal, output_mode
+from wavilex.core.retro.scan import AnalogueVideo
+from wavilex.core.video.codes import parse_mode
+
+SAMPLINGS = {"whole_line": "whole lines", "matched": "matched to the dots"}
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A multiple at an input: who sends it, what, and what the input says to it."""
+
+    box: Device
+    inp: Socket
+    multiple: Multiple
+    answer: Answer
+
+
+def taken(layer: Layer, path: Path) -> Taken | None:
+    """The multiple as it is set; None where none is on the way, or nobody knows how it is set."""
+    first = next((h for h in path if layer.rig.leads[h.lead].kind == "hdmi"), None)
+    box = layer.rig.devices[first.out.device] if first is not None else None
+    c = box.profile.converts if box is not None else None
+    if box is None or c is None or not c.multiples:
+        return None
+    signal = fed_signal(layer, path)
+    times = set_times(layer, box, signal)
+    if signal is None or times not in c.multiples:
+        return None
+    made = multiple(signal, times, set_sampling(layer, box, c))
+    return Taken(box, path[-1].inp, made, asked_of(layer, path[-1].inp, made))
+
+
+def set_times(layer: Layer, box: Device, signal: AnalogueVideo | None) -> int | None:
+    """How many times a multiplier sends each line, as it is set; None: not known."""
+    mode = output_mode(layer, box, signal)
+    width, height, _ = parse_mode(mode) if mode is not None else (0, 0, 0)
+    return times_of(width, height)
+
+
+def set_sampling(layer: Layer, box: Device, c: Conversion) -> str:
+    """How a multiplier samples, as it is set; without a setting for it, or unknown, as it usually does."""
+    setting = box.profile.setting(c.sample) if c.sample else None
+    value = layer.rig.setting_value(layer.name, box.uid, "", setting) if setting else None
+    return value or next(iter(c.sampling), "whole_line")
+
+
+def asked_of(layer: Layer, inp: Socket, m: Multiple) -> Answer:
+    """What an input says to a multiple, or said when it was tried there."""
+    fact = layer.rig.facts.get((inp.device, tried_path(inp.port, m.times, m.sampling)))
+    return taken_by(m, layer.state(inp), fact.value if fact else None)
+
+
+def tried_path(port: str, times: int, sampling: str) -> str:
+    """Where it is kept whether a multiple was tried at an input."""
+    return f"{TRIED_FACT}.{port}.{times}x_{sampling}"
