@@ -53,3 +53,14 @@ def test_three_answers_make_a_device(api: Api, demo: str) -> None:
     assert any(d["uid"] == "hall" for d in view["devices"])
     refused = api.post(f"/gear/templates/{first['id']}", {"answers": {}}, expect=422)
     assert refused["where"].startswith("answers.")
+
+
+def test_an_analogue_signal_is_read_as_typed(api: Api) -> None:
+    read = api.post("/gear/scan", {"text": "576i"})
+    assert (read["vertical_hz"], read["line_khz"]) == (50, 15.625)
+    assert read["guessed"]
+    again = api.post("/gear/scan", {"scan": read["scan"]})
+    assert (again["name"], again["guessed"]) == (read["name"], "")
+    assert "line rate is missing" in api.post("/gear/scan", {"text": "300 lines"}, expect=422)["detail"]
+    broken = {**read["scan"], "dots": "0"}
+    assert api.post("/gear/scan", {"scan": broken}, expect=422)["code"] == "signal_malformed"

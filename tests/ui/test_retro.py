@@ -83,6 +83,28 @@ def test_edges_that_hide_the_picture_are_opened_by_the_plan(person: Person, brin
     person.see("Shape: true shape", "main figure")
 
 
+def test_a_machine_of_ones_own_is_typed_as_people_know_it(person: Person, bring: Any) -> None:
+    job = bring(s18("ostavar-43p"), "own machine")
+    person.sheet("gear", job)
+    person.find("article[aria-label='C16'] button", "What it is").click()
+    person.see("262 lines, 15.73 kHz, 60.05 Hz", "[role=dialog]")
+    field = "[aria-label='A signal, by name or by its figures']"
+    person.type(field, "15.6 kHz 312 lines purple")
+    person.click("Add signal", "[role=dialog] button")
+    person.see("'purple' is not understood", "[role=dialog] [role=alert]")
+    person.type(field, "7 MHz 448 dots 312 lines 256x192")
+    person.click("Add signal", "[role=dialog] button")
+    person.see("312 lines, 15.62 kHz, 50.08 Hz", "[role=dialog]")
+    person.see("each dot 59:56", "[role=dialog]")
+    person.click("Usual one", "[role=dialog] button")
+    person.click("Keep", "[role=dialog] .go")
+    person.gone("Complete", "[role=dialog]")
+    person.sheet("signal", job)
+    person.see("LM, HDMI out does not send 720p60 as it is: it keeps the machine’s 50.08 Hz", "aside")
+    person.choose("select[id^=mode-]", "720p50")
+    person.see("LM keeps the machine’s 50.08 Hz; TV takes 720p50", "main .scan")
+
+
 def test_no_colour_says_which_system_each_knows(person: Person, bring: Any) -> None:
     job = bring(rig(
         device("c16", "brindlo-c16"), device("tv", "brindlo-t14"), analogue_lead("V1", "c16/cvbs", "tv/cvbs"),

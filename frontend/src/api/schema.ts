@@ -129,6 +129,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Scan
+         * @description An analogue signal worked out: line rate, vertical rate, the shape of a dot.
+         */
+        post: operations["readScan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/templates": {
         parameters: {
             query?: never;
@@ -2027,6 +2047,8 @@ export interface components {
          * @description Lists an editor of profiles offers.
          */
         GearWords: {
+            /** Colours */
+            colours: components["schemas"]["NamedOut"][];
             /** Connectors */
             connectors: {
                 [key: string]: string[];
@@ -2041,6 +2063,8 @@ export interface components {
             hdr: components["schemas"]["NamedOut"][];
             /** Kinds */
             kinds: components["schemas"]["NamedOut"][];
+            /** Levels */
+            levels: components["schemas"]["NamedOut"][];
             /** Limit Fields */
             limit_fields: components["schemas"]["NamedOut"][];
             /** Port Kinds */
@@ -2057,6 +2081,10 @@ export interface components {
             sources: components["schemas"]["NamedOut"][];
             /** Stored By */
             stored_by: components["schemas"]["NamedOut"][];
+            /** Syncs */
+            syncs: components["schemas"]["NamedOut"][];
+            /** Treatments */
+            treatments: components["schemas"]["NamedOut"][];
             /** Vrr Kinds */
             vrr_kinds: components["schemas"]["NamedOut"][];
         };
@@ -3356,6 +3384,21 @@ export interface components {
             satisfied: number;
         };
         /**
+         * ScanIn
+         * @description A signal as typed, or as it stands in a profile; one of them.
+         */
+        ScanIn: {
+            /** Scan */
+            scan?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
          * ScanLink
          * @description How an input treats the signal that meets it there.
          */
@@ -3397,6 +3440,38 @@ export interface components {
             name: string;
             /** Pixel Aspect */
             pixel_aspect: string | null;
+            /** Sync */
+            sync: string;
+            /** System */
+            system: string;
+            /** Vertical Hz */
+            vertical_hz: number;
+        };
+        /**
+         * ScanRead
+         * @description What a signal comes to; guessed: what stands in for figures nobody gave; scan: its part of a profile.
+         */
+        ScanRead: {
+            /** Active */
+            active: string;
+            /** Colour */
+            colour: string;
+            /** Dot Clock Mhz */
+            dot_clock_mhz: number;
+            /** Guessed */
+            guessed: string;
+            /** Line Khz */
+            line_khz: number;
+            /** Name */
+            name: string;
+            /** Pixel Aspect */
+            pixel_aspect: string | null;
+            /** Scan */
+            scan: {
+                [key: string]: unknown;
+            };
+            /** Shape */
+            shape: string;
             /** Sync */
             sync: string;
             /** System */
@@ -4752,6 +4827,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    readScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanRead"];
                 };
             };
             /** @description Bad Request */

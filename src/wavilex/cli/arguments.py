@@ -38,6 +38,10 @@ def build_parser() -> argparse.ArgumentParser:
     )
     _finish(timing, commands.timing)
 
+    scan = sub.add_parser("scan", help="an analogue signal worked out of what is known of it")
+    scan.add_argument("scan", help="480i, 640x480@60, or '5.3693 MHz 341.25 dots 262 lines 256x224'")
+    _finish(scan, commands.scan)
+
     job = sub.add_parser("job", help="questions about a job file")
     job_sub = job.add_subparsers(dest="question", required=True, parser_class=_Parser)
     for name, words, run in (

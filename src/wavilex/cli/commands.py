@@ -41,6 +41,21 @@ def _two_links(one: dict[str, Any], two: dict[str, Any], a: argparse.Namespace) 
     return 0
 
 
+def scan(a: argparse.Namespace) -> int:
+    """`wavilex scan`."""
+    from wavilex.core.retro.typed import scan_data, typed
+
+    read = typed(a.scan)
+    data = scan_data(read.scan, read.guessed)
+    lines = [
+        data["name"],
+        *(f"  {k:15} {data[k]}" for k in ("dot_clock_mhz", "active", "pixel_aspect", "shape", "sync")),
+    ]
+    lines += [f"  a guess: {read.guessed}"] if read.guessed else []
+    say(data, "\n".join(lines), a.json)
+    return 0
+
+
 def timing(a: argparse.Namespace) -> int:
     """`wavilex timing`."""
     from wavilex.core.video.codes import parse_timing

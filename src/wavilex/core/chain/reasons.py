@@ -102,8 +102,8 @@ def _as_set(reason: Reason, rig: Rig) -> str:
 
 
 def because(reason: Reason) -> str:
-    """The quirk's own words, for the small print under a sentence."""
-    return reason.origin.because if reason.origin else ""
+    """The quirk's own words, for the small print under a sentence; a rule's stand in the sentence."""
+    return reason.origin.because if reason.origin and reason.origin.kind != "rule" else ""
 
 
 def _feature(reason: Reason, rig: Rig) -> str:

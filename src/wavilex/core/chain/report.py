@@ -145,7 +145,7 @@ def fixes_data(fixes: Fixes, rig: Rig) -> dict[str, Any]:
                 "cost_text": f.cost_text,
                 "minutes": f.minutes,
                 "notes": [m.note for m in f.moves if m.note],
-                "gives": f.result.asked.name if f.result.asked else "",
+                "gives": f.result.asked.name if f.result.asked else "the machine’s own picture",
                 "verdict": f.result.verdict,
                 "disturbs": [rig.runs[uid].label for uid in f.disturbs],
                 "ops": f.ops,

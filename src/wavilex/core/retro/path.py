@@ -137,7 +137,7 @@ def as_fed(layer: Layer, path: Path, stations: list[Station]) -> list[Station]:
     if signal is None or mode is None or not isinstance(state.modes, tuple) or state.modes == (mode,):
         return stations
     because = f"it keeps the machine’s {float(signal.vertical_hz):.2f} Hz"
-    origins = {**state.origins, "modes": Origin("rule", "document", because=because)}
+    origins = {**state.origins, "modes": Origin("rule", "makers_claim", because=because)}
     kept = tuple(m for m in state.modes if names_mode(m, mode))
     return [replace(stations[0], state=replace(state, modes=kept, origins=origins)), *stations[1:]]
 

@@ -12,6 +12,7 @@ from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data
+from wavilex.core.retro.typed import scan_data, scan_from_data, typed
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_files import profile_out
 from wavilex.server.jobs.cache import rig_of
@@ -106,6 +107,39 @@ def _device(job_uid: str, device_uid: str) -> Any:
     if device is None:
         raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
     return device
+
+
+class ScanIn(Schema):
+    """A signal as typed, or as it stands in a profile; one of them."""
+
+    text: str = Field(default="", max_length=120)
+    scan: dict[str, Any] | None = None
+
+
+class ScanRead(Schema):
+    """What a signal comes to; guessed: what stands in for figures nobody gave; scan: its part of a profile."""
+
+    name: str
+    system: str
+    line_khz: float
+    vertical_hz: float
+    dot_clock_mhz: float
+    active: str
+    pixel_aspect: str | None
+    shape: str
+    sync: str
+    colour: str
+    guessed: str
+    scan: dict[str, Any]
+
+
+@router.post("/gear/scan", operation_id="readScan", response={200: ScanRead, **WRITE})
+def read_scan(request: HttpRequest, payload: ScanIn) -> dict[str, Any]:
+    """An analogue signal worked out: line rate, vertical rate, the shape of a dot."""
+    if payload.scan is not None:
+        return scan_data(scan_from_data(payload.scan))
+    read = typed(payload.text)
+    return scan_data(read.scan, read.guessed)
 
 
 @router.get("/gear/words", operation_id="gearWords", response={200: GearWords, 401: ProblemOut})

@@ -113,6 +113,10 @@ class GearWords(Schema):
     vrr_kinds: list[NamedOut]
     effects: list[EffectOut]
     copies: list[NamedOut]
+    syncs: list[NamedOut]
+    colours: list[NamedOut]
+    treatments: list[NamedOut]
+    levels: list[NamedOut]
 
 
 class HideoutOut(Schema):

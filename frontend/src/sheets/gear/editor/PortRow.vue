@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 
 import { idOf, type Draft, type GearWords, type PortPart } from './draft'
+import AnalogueFields from './AnalogueFields.vue'
 import VideoFields from './VideoFields.vue'
 
 const props = defineProps<{ words: GearWords }>()
@@ -35,7 +36,7 @@ function set(key: keyof PortPart & string, value: string) {
   if (value === '' && key !== 'label') Reflect.deleteProperty(p, key)
   else p[key] = value
   if (key === 'kind') {
-    Reflect.deleteProperty(p, 'returns')
+    for (const part of ['returns', 'sends', 'takes']) Reflect.deleteProperty(p, part)
     if (value === 'hdmi' || value === '') Reflect.deleteProperty(p, 'connector')
     else p.connector = props.words.connectors[value]?.[0] ?? ''
   }
@@ -108,6 +109,12 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
           Take {{ port.label }} out
         </button>
       </div>
+      <AnalogueFields
+        v-if="port.kind === 'analogue'"
+        :key="`${chosen}${port.direction}`"
+        :port="port"
+        :words="words"
+      />
       <details v-if="!port.kind || port.kind === 'hdmi'" :open="!!port.video">
         <summary>Where {{ port.label }} differs from the rest</summary>
         <VideoFields id="port" :video="port.video ?? {}" :words="words" empty="as the box" @set="setVideo" />

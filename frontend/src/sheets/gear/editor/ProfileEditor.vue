@@ -16,12 +16,13 @@ const emit = defineEmits<{ keep: [profile: Profile]; add: [profile: Profile] }>(
 const visible = defineModel<boolean>('visible', { required: true })
 const draft = ref<Draft>(structuredClone(EMPTY))
 const words = useWords()
-const { fault, profile } = useCheck(draft)
+const { fault, profile, latest } = useCheck(draft)
 watch(
   () => props.start,
   (data) => (draft.value = JSON.parse(JSON.stringify(data ?? EMPTY)) as Draft),
   { immediate: true },
 )
+const count = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 function head(key: 'maker' | 'model' | 'summary' | 'panel', text: string) {
   if (text === '' && (key === 'summary' || key === 'panel')) Reflect.deleteProperty(draft.value, key)
@@ -35,11 +36,17 @@ function setVideo(field: string, part: unknown) {
   else video[field] = part
   draft.value.video = video
 }
-function another() {
+async function finish() {
+  const read = await latest()
+  if (!read) return
+  if (props.box) emit('keep', read)
+  else emit('add', read)
+}
+async function another() {
   draft.value.model = `${draft.value.model} copy`.slice(0, 40)
   draft.value.id = idOf(`${draft.value.maker} ${draft.value.model}`)
-  if (profile.value)
-    emit('add', { ...profile.value, data: JSON.parse(JSON.stringify(draft.value)) as Profile['data'] })
+  const read = await latest()
+  if (read) emit('add', read)
 }
 async function file() {
   try {
@@ -116,16 +123,13 @@ async function file() {
       <p class="check" role="status" :class="{ attn: fault }">
         <template v-if="fault">{{ fault.where ? `${fault.where}: ` : '' }}{{ fault.detail }}</template>
         <template v-else-if="profile"
-          >Complete: {{ profile.inputs }} picture inputs, {{ profile.outputs }} outputs.</template
+          >Complete: {{ count(profile.inputs, 'picture input') }},
+          {{ count(profile.outputs, 'output') }}.</template
         >
       </p>
       <button :disabled="!profile" @click="file">Keep as a file</button>
       <button v-if="box" :disabled="!profile" @click="another">Add as another box</button>
-      <button
-        class="go"
-        :disabled="!profile"
-        @click="profile && (box ? emit('keep', profile) : emit('add', profile))"
-      >
+      <button class="go" :disabled="!profile" @click="finish">
         {{ box ? 'Keep' : 'Add' }}
       </button>
     </template>

@@ -1,11 +1,25 @@
 // A profile being written: its parts as plain data, as the server takes them. Nothing of the trade is judged here.
 import { useQuery } from '@tanstack/vue-query'
-import { ref, watch, type Ref } from 'vue'
+import { nextTick, ref, watch, type Ref } from 'vue'
 
 import { api, ask, Problem, type Profile } from '../../../api/client'
 
 export interface VideoPart {
   [field: string]: unknown
+}
+export interface ScanPart {
+  sync?: string
+  colour?: string
+  level?: string
+  [figure: string]: unknown
+}
+export interface TakesPart {
+  line_khz: [number, number]
+  hz: [number, number]
+  interlaced?: boolean
+  treats?: string
+  syncs?: string[]
+  colours?: string[]
 }
 export interface PortPart {
   id: string
@@ -16,6 +30,8 @@ export interface PortPart {
   connector?: string
   returns?: string
   video?: VideoPart
+  sends?: ScanPart[]
+  takes?: TakesPart[]
   source?: string
   [more: string]: unknown
 }
@@ -84,10 +100,11 @@ export function idOf(text: string, taken: string[] = []): string {
 
 const CHECK_MS = 250
 
-// Checks the draft as it changes; late answers are dropped.
+// Checks the draft as it changes; late answers are dropped. `latest` waits for the answer to what stands there now.
 export function useCheck(draft: Ref<Draft>): {
   fault: Ref<{ where: string; detail: string } | null>
   profile: Ref<Profile | null>
+  latest: () => Promise<Profile | null>
 } {
   const fault = ref<{ where: string; detail: string } | null>(null)
   const profile = ref<Profile | null>(null)
@@ -115,7 +132,13 @@ export function useCheck(draft: Ref<Draft>): {
     },
     { deep: true, immediate: true },
   )
-  return { fault, profile }
+  async function latest() {
+    await nextTick() // the last edit has been seen
+    window.clearTimeout(timer)
+    await check(++turn)
+    return profile.value
+  }
+  return { fault, profile, latest }
 }
 
 export function useWords() {
