@@ -157,6 +157,10 @@ class Person:
         self.find("main h1, .page h1, .tools")
 
     def run(self, label: str) -> None:
+        """Choose a run in the header, or in its picker."""
+        self.find(".runs .run")
+        if not any(label in words(e) for e in self.driver.find_elements(By.CSS_SELECTOR, ".runs > .run")):
+            self.click("more", ".runs .more > .run")
         self.click(label, ".runs .run")
         self.find(".runs .run.on", label)
 

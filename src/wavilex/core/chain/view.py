@@ -293,6 +293,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
     ) + sum(x.found != x.plan for x in rig.leads.values()) + sum(
         bool(d.firmware_plan) and d.firmware_plan != d.firmware for d in rig.devices.values()
     )  # fmt: skip
+    checks = "checks, no change" if results else "nothing yet"
     return {
         "brief": {"text": brief, "attn": not results},
         "gear": {"text": _count(len(rig.devices), "box", "boxes") if rig.devices else "empty", "attn": False},
@@ -300,6 +301,6 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         "signal": {"text": signal, "attn": rates > 0},
         "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
         "settings": {"text": _stored(rig), "attn": False},
-        "runsheet": {"text": _count(todo, "change") + " to make" if todo else "nothing to change", "attn": False},
+        "runsheet": {"text": _count(todo, "change") + " to make" if todo else checks, "attn": False},
         "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
     }
