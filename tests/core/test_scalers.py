@@ -172,3 +172,12 @@ def test_what_the_screen_says_to_the_set_multiple_is_the_runs_verdict() -> None:
     ways = find_fixes(tried, tried.runs["main"]).ways
     assert ways[0].label == "LM: Sampling → whole lines"
     assert result_of(apply(tried, ways[0].ops)[0]).verdict == "fits"
+
+
+def test_an_output_nobody_has_looked_at_leaves_the_run_unknown() -> None:
+    r = s01()
+    data = run_data(Layer(r, "found"), run_result(Layer(r, "found"), r.runs["main"]))
+    assert data["verdict"] == "unknown"
+    assert data["headline"] == "Nobody knows yet whether CONV, HDMI out handles 1080p60."
+    seen, _ = apply(r, [{**setting("conv", "", "output", "fhd"), "layer": "found"}])
+    assert run_result(Layer(seen, "found"), seen.runs["main"]).verdict == "fits"

@@ -61,6 +61,10 @@ def judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) ->
         code = "source_mode"
     elif chosen and not delivers(chosen[0].timing.mode, want.mode):
         code, words["chosen"] = "source_prefers", mode_name(chosen[0].timing.mode)
+    if not code and source.state.modes is None and source.origin("modes").kind == "quirk":
+        data = {"what": words["mode"], "field": "modes"}  # how it is set, nobody has seen
+        unseen = Reason("unknown_feature", "source", "unknown", source.socket, origin=source.origin("modes"), data=data)
+        return Item("source", "unknown", True, (unseen,))
     if not code:
         return Item("source", "fits", True)
     reason = Reason(code, "source", "blocked", source.socket, origin=source.origin("modes"), data=words)

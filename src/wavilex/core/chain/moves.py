@@ -29,7 +29,7 @@ _FIELDS = {
     "no_protection": ("hdcp", "encrypts"),
     "source_prefers": ("modes",),
 }
-_UNKNOWN_FIELDS = ("hdr", "vrr", "low_latency", "hdcp")
+_UNKNOWN_FIELDS = ("hdr", "vrr", "low_latency", "hdcp", "modes")
 _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides which signals may be sent at all
 
 _BY_ANOTHER_SIGNAL = (
