@@ -20,7 +20,7 @@ from wavilex.core.gear.analogue import Scan, Takes
 from wavilex.core.gear.profile import profile_data, profile_from_data
 from wavilex.core.retro.multiply import multiple, taken_by
 from wavilex.core.retro.path import meetings
-from wavilex.core.retro.scan import CARRIERS_HZ, analogue, pixel_aspect, rate_change, treatment
+from wavilex.core.retro.scan import CARRIERS_HZ, analogue, pixel_aspect, rate_change, socket_rates, treatment
 from wavilex.library import starter_profiles
 
 CONSOLE = Scan(dot_clock_hz="59062500/11", dots="341.25", lines=262, active="256x224")
@@ -250,3 +250,16 @@ def test_inputs_that_would_show_no_colour_come_last_in_the_ranked_list() -> None
     assert by["tube"][1].verdict == "blocked"
     assert "shows no colour" in by["tube"][1].why
     assert by["tv"][1].verdict == "tight"  # taken for interlaced
+
+
+def test_analogue_sockets_say_their_scan_rates() -> None:
+    profiles = starter_profiles()
+    said = {
+        (p.id, q.id): socket_rates(q.sends, q.takes)
+        for p in profiles.values() for q in p.ports if q.kind == "analogue"
+    }  # fmt: skip
+    assert said["brindlo-c16", "scart"] == ("15 kHz", "262 lines, 15.73 kHz, 60.05 Hz")
+    assert said["yarrowby-lm5", "ypbpr"][0] == "15, 31 kHz"
+    assert said["brindlo-t17", "vga"][0].endswith(" kHz")
+    assert "–" in said["brindlo-t17", "vga"][0]  # a tube of many rates
+    assert socket_rates((), None)[0] == "? kHz"

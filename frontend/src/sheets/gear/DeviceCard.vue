@@ -30,7 +30,7 @@ const rates = computed(() =>
 const others = computed(() =>
   props.device.ports
     .filter((p) => p.kind !== 'hdmi')
-    .map((p) => p.label)
+    .map((p) => (p.rate ? `${p.label} ${p.rate}` : p.label))
     .join(', '),
 )
 const start = ref<Record<string, unknown> | null>(null)

@@ -28,7 +28,7 @@ defineEmits<{ socket: [port: Port] }>()
       <i aria-hidden="true"></i
       ><span
         >{{ p.label }}<template v-if="p.note"> · {{ p.note }}</template></span
-      ><span class="fig">{{ p.kind === 'hdmi' ? p.rate : '' }}</span
+      ><span class="fig">{{ p.rate }}</span
       ><span class="sr"
         >{{ p.direction === 'out' ? 'output' : 'input' }}, {{ p.lead ? `lead ${p.lead}` : 'free' }}</span
       >

@@ -57,7 +57,8 @@ const summary = computed(() => {
   const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
   const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
   const sound = count('sound')
-  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}${sound ? `, ${word(sound, 'sound box')}` : ''}; sockets in Gb/s.`.replace(
+  const old = job.shown?.devices.some((d) => d.ports.some((p) => p.kind === 'analogue'))
+  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}${sound ? `, ${word(sound, 'sound box')}` : ''}; sockets in Gb/s${old ? ', analogue ones in kHz' : ''}.`.replace(
     /boxs/g,
     'boxes',
   )

@@ -23,6 +23,7 @@ from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.retro.path import Met, fed_signal, meetings, output_mode, rate_of
+from wavilex.core.retro.scan import socket_rates
 from wavilex.core.retro.stages import shape_words
 from wavilex.core.video.signal import mode_name
 
@@ -168,17 +169,27 @@ def _port(layer: Layer, socket: Socket) -> dict[str, Any]:
     return {
         "id": socket.port, "label": state.port.label, "note": state.port.note, "direction": state.port.direction,
         "kind": state.port.kind, "plug": state.port.plug.replace("_", "-"),
-        "rate": short_rate(state) if state.port.kind == "hdmi" else "",
+        "rate": _rate(state),
         "rate_text": _carries(state),
         "lead": lead.uid if lead else None,
     }  # fmt: skip
+
+
+def _rate(state: PortState) -> str:
+    port = state.port
+    if port.kind == "analogue":
+        return socket_rates(port.sends, port.takes)[0]
+    return short_rate(state) if port.kind == "hdmi" else ""
 
 
 def _carries(state: PortState) -> str:
     port = state.port
     if port.kind == "hdmi":
         return ceiling_text(state.tmds_hz, state.frl)
-    return {"analogue": "an analogue picture", "audio": "sound", "power": "5 V"}[port.kind] + f" by {port.plug}"
+    by = f" by {port.plug.replace('_', '-')}"
+    if port.kind == "analogue":
+        return socket_rates(port.sends, port.takes)[1] + by
+    return {"audio": "sound", "power": "5 V"}[port.kind] + by
 
 
 def short_rate(state: PortState) -> str:

@@ -187,3 +187,22 @@ def rate_change(from_hz: Fraction, to_hz: Fraction, window: tuple[int, int] | No
     if per_minute and window is not None and window[0] <= from_hz <= window[1]:
         words += f"; a variable rate at the screen ({window[0]} to {window[1]} Hz) would show the machine’s own"
     return RateChange(from_hz, to_hz, per_minute, words)
+
+
+_ONE_RATE_KHZ = 2  # a range no wider is one rate: 15.5 to 16
+
+
+def socket_rates(sends: Sequence[Scan], takes: Sequence[Takes] | None) -> tuple[str, str]:
+    """What an analogue socket sends or takes, in short (`15, 31 kHz`) and in full; `? kHz` where nobody knows."""
+    if sends:
+        signals = [analogue(s) for s in sends]
+        khz = dict.fromkeys(f"{int(s.line_hz / 1000)}" for s in signals)
+        return f"{', '.join(khz)} kHz", "; ".join(s.name for s in signals)
+    if takes is None:
+        return "? kHz", "a picture, its scan rate not known"
+    short, full = [], []
+    for t in takes:
+        low, high = t.line_khz
+        short.append(f"{int(low)}" if high - low < _ONE_RATE_KHZ else f"{low:g}–{high:g}")
+        full.append(f"{low:g} to {high:g} kHz at {t.hz[0]:g} to {t.hz[1]:g} Hz")
+    return f"{', '.join(dict.fromkeys(short))} kHz", "; ".join(full)
