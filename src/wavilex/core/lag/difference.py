@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from math import ceil, comb, exp, log, sqrt
+from statistics import NormalDist
 
 import numpy as np
-from scipy.stats import mannwhitneyu, norm
 
 from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, median
 
@@ -66,7 +66,7 @@ def _shift_rank(n: int, m: int, level: Fraction) -> int | None:
     tail = (1 - level) / 2
     if n * m > _EXACT_UP_TO:
         spread = sqrt(n * m * (n + m + 1) / 12)
-        k = int(n * m / 2 + norm.ppf(float(tail)) * spread)
+        k = int(n * m / 2 + NormalDist().inv_cdf(float(tail)) * spread)
         return k if k > 0 else None
     return _exact_shift_rank(n, m, tail)
 
@@ -199,6 +199,8 @@ def costs(baseline: Sequence[int], settings: Mapping[str, Sequence[int]], level:
     if not known:
         return []
     narrow = 1 - (1 - level) / len(known)
+    from scipy.stats import mannwhitneyu  # takes a second to load
+
     raw = {name: float(mannwhitneyu(baseline, values).pvalue) for name, values in known.items()}
     corrected = holm(raw)
     rows = []

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 from math import ceil
+from statistics import NormalDist
 
 from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, LagSummary, median, median_interval_rank
 
@@ -54,11 +55,9 @@ def readings_for(half_width_sd: float, level: Fraction = LEVEL) -> int:
     """The fewest readings whose median's interval reaches at most so many standard deviations to each side,
     on average of a normal distribution. For planning before anything was read.
     """
-    from scipy.stats import norm
-
     for n in range(FEWEST_FOR_INTERVAL, MOST_WANTED + 1):
         rank = median_interval_rank(n, level)
-        if rank is not None and float(norm.ppf(1 - (rank - 0.375) / (n + 0.25))) <= half_width_sd:
+        if rank is not None and NormalDist().inv_cdf(1 - (rank - 0.375) / (n + 0.25)) <= half_width_sd:
             return n  # Blom's position of the rank-th of n (1958; value from memory)
     return MOST_WANTED
 

@@ -11,8 +11,6 @@ from fractions import Fraction
 from functools import lru_cache
 from math import comb, sqrt
 
-from scipy.stats import binom
-
 LEVEL = Fraction(95, 100)
 FEWEST_FOR_INTERVAL = 6  # below six readings no order-statistic interval reaches 95 %
 OUTLIER_AT = Fraction(7, 2)  # in robust standard deviations (Iglewicz and Hoaglin 1993; value from memory)
@@ -80,6 +78,8 @@ def median_interval_rank(n: int, level: Fraction = LEVEL) -> int | None:
     Exact up to a few hundred readings; beyond, scipy's binomial gives the same k.
     """
     if n > _EXACT_RANK_UP_TO:
+        from scipy.stats import binom  # takes a second to load
+
         k = int(binom.ppf(float((1 - level) / 2), n, 0.5))
         while k and 1 - 2 * binom.cdf(k - 1, n, 0.5) < float(level):
             k -= 1

@@ -11,5 +11,5 @@ from django.core.wsgi import get_wsgi_application
 sys.setswitchinterval(0.0005)
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wavilex.server.config.settings")
 application = get_wsgi_application()
-# The solver of the best assignment takes a second to load: have it ready before somebody asks.
-Thread(target=import_module, args=("scipy.optimize",), daemon=True).start()
+# The solver of the best assignment and the tests of ranks take a second to load: have them ready before somebody asks.
+Thread(target=lambda: [import_module(name) for name in ("scipy.optimize", "scipy.stats")], daemon=True).start()

@@ -7,16 +7,20 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from wavilex.server.jobs.demo_job import DEMO_UID, demo_changes
-from wavilex.server.jobs.models import Job
+from wavilex.server.jobs.models import ChangeSet, Job
 from wavilex.server.jobs.services import change_job, create_job
 from wavilex.server.prepare import prepare_database
+
+_SEED = "demo-seed-1"
 
 
 class Command(BaseCommand):
     help = "Seed the demo job."
+    requires_system_checks = ()  # they would load all of the application
 
     def handle(self, *args: Any, **options: Any) -> None:
         prepare_database()
         if not Job.objects.filter(uid=DEMO_UID).exists():
             create_job(title="Pierhead Game Library", uid=DEMO_UID)
-        change_job(job_uid=DEMO_UID, base=0, uid="demo-seed-1", ops=demo_changes(), actor=None, kind="start")
+        if not ChangeSet.objects.filter(job__uid=DEMO_UID, uid=_SEED).exists():
+            change_job(job_uid=DEMO_UID, base=0, uid=_SEED, ops=demo_changes(), actor=None, kind="start")
