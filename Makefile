@@ -73,7 +73,7 @@ front: frontend/node_modules/.stamp
 	cd frontend && npm run -s test
 
 ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
-	$(VENV)/bin/pytest tests/ui -n 2 --dist loadfile
+	$(VENV)/bin/pytest tests/ui -n 3 --dist loadfile
 
 bench: setup
 	$(PY) tools/bench.py
