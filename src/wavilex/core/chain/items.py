@@ -32,6 +32,7 @@ class Item:
 
 
 def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tuple[Timing, Item]:
+    """Does every socket behind the source list the mode; and the timing it travels as, as the source reads it."""
     words: dict[str, Any] = {"mode": mode_name(want.mode), "hz": parse_mode(want.mode)[2]}
     reasons = []
     for station in stations[1:]:
@@ -72,6 +73,7 @@ def judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) ->
 
 
 def judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tuple[list[DigitalVideo], Item]:
+    """The encodings all sockets share that the want accepts, preferred first; where there are none, the wish itself."""
     allowed, bits = CHROMA_ALLOWS[want.chroma], least_bits(want)
     signals = common_signals(stations, timing, allowed, bits, want.audio)
     if signals:
@@ -98,6 +100,7 @@ _HDR_WORDS = {"static": ("no_hdr", "HDR"), "dynamic": ("no_dynamic_hdr", "dynami
 
 
 def judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: Want) -> list[Item]:
+    """HDR, variable refresh, automatic low latency and copy protection, those that are wanted."""
     items = []
     if want.hdr != "off":
         code, words = _HDR_WORDS[want.hdr]
