@@ -58,7 +58,8 @@ def run_row(layer: Layer, result: RunResult, together: Mapping[str, frozenset[st
     """
     rig, kept, key = layer.rig, layer.states.results, ("row", id(result))
     depends = (result, rig.devices, rig.leads, rig.facts)
-    near = together.get(result.run.source, frozenset()) | together.get(result.run.sink, frozenset())
+    ends = {result.run.source, result.run.sink}
+    near = ends.union(*(together.get(end, ()) for end in ends))
     settings = {place: value for place, value in rig.settings.items() if place[0] in near}
     entry = kept.get(key)
     if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)) or entry[1] != settings:
