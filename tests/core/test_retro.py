@@ -263,3 +263,21 @@ def test_analogue_sockets_say_their_scan_rates() -> None:
     assert said["brindlo-t17", "vga"][0].endswith(" kHz")
     assert "–" in said["brindlo-t17", "vga"][0]  # a tube of many rates
     assert socket_rates((), None)[0] == "? kHz"
+
+
+def test_the_lead_that_joins_the_chain_makes_the_run_whichever_comes_first() -> None:
+    """Source into the multiplier first, the multiplier into the screen after: the run wants what the box then sends."""
+    r = rig(device("h8", "brindlo-h8"), device("lm", "yarrowby-lm5"), device("tv", "ostavar-43p"),
+            analogue_lead("V1", "h8/scart", "lm/scart"))  # fmt: skip
+    option = next(o for o in rank_inputs(r, Socket("lm", "out")) if o.socket == Socket("tv", "hdmi1"))
+    joined, _ = apply(r, option.ops)
+    (made,) = joined.runs.values()
+    assert (made.source, made.sink, made.want.mode) == ("h8", "tv", "1280x720@50")
+    assert run_result(Layer(joined), made).verdict == "fits"
+
+
+def test_an_input_that_takes_it_for_interlaced_says_so_in_the_ranked_list() -> None:
+    r = rig(device("h8", "brindlo-h8"), device("tv", "ostavar-43p"))
+    (scart,) = [o for o in rank_inputs(r, Socket("h8", "scart")) if o.socket.port == "scart"]
+    assert scart.verdict == "tight"
+    assert "for interlaced: later" in scart.why

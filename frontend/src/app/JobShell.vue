@@ -85,7 +85,7 @@ useKeys([
   <div
     v-else-if="job.view"
     class="shell"
-    :class="[`tape-${sheet.tape}`, { 'no-why': sheet.why === 'none', trying: job.ghost }]"
+    :class="[`tape-${job.run ? sheet.tape : 'none'}`, { 'no-why': sheet.why === 'none', trying: job.ghost }]"
   >
     <header>
       <RouterLink to="/" class="mark" title="All jobs">Wavilex</RouterLink>

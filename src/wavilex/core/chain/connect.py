@@ -8,9 +8,10 @@ from typing import Any
 from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.changes import apply
 from wavilex.core.chain.moves import next_lead_name
+from wavilex.core.chain.offer import read_run
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Rig, Run, Socket, Want
+from wavilex.core.chain.rig import Device, Rig, Run, Socket, Want
 from wavilex.core.chain.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
@@ -96,10 +97,9 @@ def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> O
         return None  # a loop: not an input this output can go to
     view = Layer(after, layer, states)
     runs = [r for r in after.runs.values() if _uses(view, r, out)]
-    fresh = None if runs else _implied_run(view, out)
-    if fresh is not None:
-        runs = [fresh]
-        ops = [*ops, _add_run(fresh)]
+    if not runs:
+        runs = _implied_runs(view, out)
+        ops = [*ops, *map(_add_run, runs)]
     if not runs:
         return Option(inp, "unknown", _elsewhere(view, out), holds, tuple(ops), None, off_run=True)
     results = [run_result(view, r) for r in runs]
@@ -113,15 +113,23 @@ def _uses(view: Layer, run: Run, out: Socket) -> bool:
     return bool(paths) and any(hop.out == out for hop in paths[0])
 
 
-def _implied_run(view: Layer, out: Socket) -> Run | None:
-    """The run that plugging a source makes: to the first screen it reaches, wanting the most it sends."""
-    device = view.rig.devices[out.device]
-    if device.profile.role != "source" or any(r.source == device.uid for r in view.rig.runs.values()):
-        return None
+def _implied_runs(view: Layer, out: Socket) -> list[Run]:
+    """The runs that plugging an output makes: of each source that has none yet and now reaches a screen by it."""
+    of = [view.rig.devices[out.device]]
+    if of[0].profile.role == "repeater":
+        of = list(view.rig.devices.values())
+    busy = {r.source for r in view.rig.runs.values()}
+    runs = (_implied_run(view, d, out) for d in of if d.profile.role == "source" and d.uid not in busy)
+    return [r for r in runs if r is not None]
+
+
+def _implied_run(view: Layer, source: Device, out: Socket) -> Run | None:
+    """From a source to the first screen it reaches by an output, wanting the most it sends."""
     for screen in view.rig.devices.values():
-        run = Run(f"run-{device.uid}"[:40], device.label, device.uid, screen.uid)
+        run = Run(f"run-{source.uid}"[:40], source.label, source.uid, screen.uid)
         if screen.profile.role == "screen" and run.uid not in view.rig.runs and _uses(view, run, out):
-            shared = shared_timings(view.stations(view.paths(run)[0]))
+            read = read_run(view, run)
+            shared = shared_timings(read[0]) if read is not None else []
             mode = shared[0].mode if shared else USUAL_MODES[1]
             return replace(run, want=Want(mode=mode))
     return None
@@ -153,10 +161,10 @@ def _add_run(run: Run) -> dict[str, Any]:
 
 
 def _why(view: Layer, result: RunResult, used: float) -> str:
-    if result.good and not result.links:
+    if result.good and not result.links and result.limiting is None:
         met = meetings(view, result.path)
         return f"takes its scan rate: {rate_of(met[-1])}" if met else "joined"
-    if result.good:
+    if result.good and result.links:
         name = result.asked.name if result.asked else mode_name(result.run.want.mode)
         return f"carries all it wants: {name}, {100 - used:.0f} % spare"
     reason = result.limiting
