@@ -18,6 +18,7 @@ from selenium.common.exceptions import (
     ElementClickInterceptedException,
     InvalidSessionIdException,
     StaleElementReferenceException,
+    TimeoutException,
 )
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -119,6 +120,21 @@ class Person:
                 return False
 
         self.wait(press, f"click {text!r}")
+
+    def click_for(self, css: str, text: str, where: str) -> None:
+        """Click what moves while the page settles, again until it says this there."""
+
+        def says(driver: Any) -> bool:
+            return any(text in words(e) for e in driver.find_elements(By.CSS_SELECTOR, where))
+
+        for _ in range(5):
+            self.find(css).click()
+            try:
+                WebDriverWait(self.driver, WAIT_SECONDS / 5, 0.05).until(self._steady(says))
+                return
+            except TimeoutException:
+                continue
+        self.see(text, where)
 
     def see(self, text: str, css: str = "body") -> None:
         self.wait(

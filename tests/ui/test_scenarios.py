@@ -109,10 +109,9 @@ def test_s05_arithmetic_two_bests_and_change_of_format(person: Person) -> None:
     person.see("91.9 %", "aside .sum")
     person.see("7200", "aside .sum")
     person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']")  # the table of the new format
-    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 12-bit: blocked']").click()
-    person.see("Does not fit: it would use 109.7 % of 4 lanes × 10 Gb/s", "aside")
-    person.find("td button[aria-label^='2160p120 RGB, 4:4:4 10-bit: fits']").click()
-    person.see("would wrongly refuse it", "aside")
+    cell = "td button[aria-label^='2160p120 RGB, 4:4:4 %s']"
+    person.click_for(cell % "12-bit: blocked", "Does not fit: it would use 109.7 % of 4 lanes × 10 Gb/s", "aside")
+    person.click_for(cell % "10-bit: fits", "would wrongly refuse it", "aside")
     person.sheet("handover", job)
     person.see("2160p120 RGB 10-bit", ".page")
     person.see("widest", ".page")
