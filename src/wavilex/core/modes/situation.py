@@ -12,7 +12,7 @@ from wavilex.core.chain.style import Answer, followed
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.stand import Place
 from wavilex.core.modes.wishes import Where, Wish, wishes_of
-from wavilex.core.retro.path import meetings
+from wavilex.core.retro.path import first_signal
 
 STANDARD, HDR = "standard", "HDR"
 
@@ -70,7 +70,7 @@ def low_resolution(layer: Layer, result: RunResult) -> bool:
     """Are an old machine's few lines shown, by analogue or drawn into a digital frame?"""
     if layer.rig.devices[result.run.source].profile.draws is not None:
         return True
-    signal = next((m.signal for m in meetings(layer, result.path) if m.signal is not None), None)
+    signal = first_signal(layer, result.path)
     return signal is not None and signal.system != "vga" and not signal.interlaced
 
 

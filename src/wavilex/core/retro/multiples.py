@@ -10,6 +10,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import Device, Socket
 from wavilex.core.gear.analogue import Conversion
 from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, times_of
+from wavilex.core.retro.path import at_rate
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.retro.shape import line_scale
 from wavilex.core.retro.taking import asked_of, set_sampling, set_times, tried_path
@@ -60,8 +61,8 @@ def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
 def _as_set(m: Multiple, layer: Layer, signal: AnalogueVideo, run: str, box: Device, c: Conversion) -> dict[str, Any]:
     """Is the multiplier set to it now, and what would plan it, the run's wanted mode with it."""
     right = m.times == set_times(layer, box, signal), m.sampling == set_sampling(layer, box, c)
-    sent = {o: min(c.sent(o), key=lambda mode: abs(parse_mode(mode)[2] - signal.vertical_hz)) for o in c.outputs}
-    option, mode = next(((o, mode) for o, mode in sent.items() if _times(mode) == m.times), (None, ""))
+    sent = {o: at_rate(c.sent(o), signal) for o in c.outputs}
+    option, mode = next(((o, mode) for o, mode in sent.items() if mode and _times(mode) == m.times), (None, ""))
     ops = []
     if not right[0] and option is not None and c.output is not None:
         ops = [_choose(box, c.output, option), {"op": "set_want", "run": run, "key": "mode", "value": mode}]

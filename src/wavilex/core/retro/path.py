@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
@@ -114,7 +114,17 @@ def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = Non
     modes = c.sent(option or "")
     if signal is None or c.rate != "kept":
         return next(iter(modes), None)
+    return at_rate(modes, signal)
+
+
+def at_rate(modes: Sequence[str], signal: AnalogueVideo) -> str | None:
+    """Of the modes a box that keeps the rate may send, the one nearest to a signal's; None without any."""
     return min(modes, key=lambda m: abs(parse_mode(m)[2] - signal.vertical_hz), default=None)
+
+
+def first_signal(layer: Layer, path: Path) -> AnalogueVideo | None:
+    """The first analogue signal of a path that is known; None where there is none."""
+    return next((m.signal for m in meetings(layer, path) if m.signal is not None), None)
 
 
 def fed_signal(layer: Layer, path: Path) -> AnalogueVideo | None:

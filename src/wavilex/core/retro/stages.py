@@ -11,7 +11,7 @@ from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.rig import Device
 from wavilex.core.gear.analogue import ShownAs
 from wavilex.core.gear.profile import Setting
-from wavilex.core.retro.path import fed_signal, meetings, output_mode
+from wavilex.core.retro.path import fed_signal, first_signal, output_mode
 from wavilex.core.retro.scan import AnalogueVideo
 from wavilex.core.retro.shape import FULL, Stage, trace, truest
 from wavilex.core.video.codes import parse_mode
@@ -121,7 +121,7 @@ def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any],
 def shape_words(layer: Layer, result: RunResult) -> str:
     """What becomes of an old machine's shape at the screen, in short: `33.3 % too wide`; empty for other runs."""
     source = layer.rig.devices[result.run.source].profile
-    signal = next((m.signal for m in meetings(layer, result.path) if m.signal is not None), None)
+    signal = first_signal(layer, result.path)
     if not result.path or (signal is None and source.draws is None):
         return ""
     intended, covers = (signal.shape, signal.covers) if signal is not None else (FRAME, (FULL, FULL))
