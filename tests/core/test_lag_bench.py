@@ -22,10 +22,10 @@ from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes
 from wavilex.core.lag.report import Asked, Group, lag_report
 from wavilex.core.lag.scanout import parts, scan_out, slope
-from wavilex.core.lag.signals import shown, timing_of
 from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import COLUMNS, by_group, read_table, write_table
 from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.named import shown, timing_of
 
 # --- methods
 

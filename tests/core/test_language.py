@@ -18,7 +18,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.errors import ChangeError, ProfileError
-from wavilex.core.gear.common import version_key
+from wavilex.core.fields import version_key
 from wavilex.core.gear.conditions import Condition, Firmware, SignalFacts, Surroundings, holds
 from wavilex.core.gear.profile import Profile, parse_profile, profile_from_data
 from wavilex.core.gear.stand import stand

@@ -16,11 +16,11 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.rig import Socket
 from wavilex.core.errors import ProfileError
-from wavilex.core.gear.analogue import Scan, Takes
 from wavilex.core.gear.profile import profile_data, profile_from_data
-from wavilex.core.retro.multiply import multiple, taken_by
 from wavilex.core.retro.path import meetings
-from wavilex.core.retro.scan import CARRIERS_HZ, analogue, pixel_aspect, rate_change, socket_rates, treatment
+from wavilex.core.scan.described import Scan, Takes
+from wavilex.core.scan.multiples import multiple, taken_by
+from wavilex.core.scan.signals import CARRIERS_HZ, analogue, pixel_aspect, rate_change, socket_rates, treatment
 from wavilex.library import starter_profiles
 
 CONSOLE = Scan(dot_clock_hz="59062500/11", dots="341.25", lines=262, active="256x224")

@@ -12,7 +12,7 @@ import pytest
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, rig, run, s01, s21, setting
 from wavilex.core.chain.changes import apply
-from wavilex.core.retro.shape import Stage, line_scale, trace, truest
+from wavilex.core.scan.shape import Stage, line_scale, trace, truest
 
 
 def test_s21_source_stretches_scaler_and_tube_make_it_true() -> None:

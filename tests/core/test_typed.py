@@ -7,9 +7,9 @@ from fractions import Fraction
 import pytest
 
 from wavilex.core.errors import SignalError
-from wavilex.core.gear.analogue import Scan
-from wavilex.core.retro.scan import analogue
-from wavilex.core.retro.typed import scan_data, typed
+from wavilex.core.scan.described import Scan
+from wavilex.core.scan.signals import analogue
+from wavilex.core.scan.typed import scan_data, typed
 from wavilex.library import starter_profiles
 
 

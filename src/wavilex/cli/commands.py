@@ -43,7 +43,7 @@ def _two_links(one: dict[str, Any], two: dict[str, Any], a: argparse.Namespace) 
 
 def scan(a: argparse.Namespace) -> int:
     """`wavilex scan`."""
-    from wavilex.core.retro.typed import scan_data, typed
+    from wavilex.core.scan.typed import scan_data, typed
 
     read = typed(a.scan)
     data = scan_data(read.scan, read.guessed)

@@ -20,7 +20,8 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
-from wavilex.core.retro.path import WORDS, Met, meetings, rate_of
+from wavilex.core.retro.path import Met, meetings, rate_of
+from wavilex.core.scan.signals import TREATMENTS
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
@@ -101,7 +102,7 @@ def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> dict[str, Any]:
     """A link that is judged by its scan rate: an analogue one."""
     lead = rig.leads[hop.lead]
     signal = met.signal if met else None
-    words = WORDS.get((met.treats or "") if met else "", "")
+    words = TREATMENTS.get((met.treats or "") if met else "", "")
     return {
         "lead": lead.uid, "lead_label": lead.label, "grade": lead.cable.grade, "grade_name": "analogue video",
         "length_mm": lead.cable.length_mm, "out": {"device": hop.out.device, "port": hop.out.port},

@@ -23,8 +23,8 @@ from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.retro.path import Met, fed_signal, meetings, output_mode, rate_of
-from wavilex.core.retro.scan import socket_rates
 from wavilex.core.retro.stages import shape_words
+from wavilex.core.scan.signals import socket_rates
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}

@@ -13,8 +13,9 @@ from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.words import DEAD_LEADS
-from wavilex.core.retro.path import GOOD, meetings
+from wavilex.core.retro.path import meetings
 from wavilex.core.retro.taking import SAMPLINGS, Taken, taken
+from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from wavilex.core.errors import WavilexError
-from wavilex.core.gear.common import Ident, Model, Version, version_key
+from wavilex.core.fields import Ident, Model, Version, version_key
 from wavilex.core.gear.ports import HdrKind
 from wavilex.core.video.codes import parse_mode
 

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field, model_validator
 
 from wavilex.core.errors import WavilexError
-from wavilex.core.gear.analogue import Scan, Takes
-from wavilex.core.gear.common import Ident, Model, Provenance
+from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.link.dsc import DscSink, slice_code
 from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
+from wavilex.core.scan.described import Scan, Takes
 from wavilex.core.video.codes import parse_mode, parse_timing
 
 HdrKind = Literal["static", "hlg", "dynamic"]

@@ -15,9 +15,9 @@ from typing import Annotated, Any, Literal, get_args
 from pydantic import Field, ValidationError, model_validator
 
 from wavilex.core.errors import ProfileError, WavilexError
-from wavilex.core.gear.analogue import Conversion, ShownAs
-from wavilex.core.gear.common import Ident, Model, Version
+from wavilex.core.fields import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
+from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
 from wavilex.core.video.codes import names_mode, parse_mode

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from wavilex.core.gear.common import Ident, Model, Provenance
+from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.gear.conditions import Condition, Firmware
 from wavilex.core.gear.ports import Video
 

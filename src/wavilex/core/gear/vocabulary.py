@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
-from wavilex.core.gear.analogue import Treatment
-from wavilex.core.gear.common import Provenance
+from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import CONNECTORS, Frl
 from wavilex.core.gear.profile import EFFECT_OPTIONS, Kind, Role
 from wavilex.core.gear.quirks import StoredBy
 from wavilex.core.gear.state import PROTECTIONS
 from wavilex.core.link.rates import FRL_CODES
-from wavilex.core.retro.path import WORDS
-from wavilex.core.retro.scan import COLOURS, SYNCS
+from wavilex.core.scan.described import Treatment
+from wavilex.core.scan.signals import COLOURS, SYNCS, TREATMENTS
 
 _ROLE_NAMES = {
     "source": "sends pictures",
@@ -93,6 +92,6 @@ def gear_words() -> dict[str, Any]:
         "copies": _named(COPIES),
         "syncs": _named(dict(SYNCS)),
         "colours": _named(dict(COLOURS)),
-        "treatments": _named({t: WORDS[t] for t in get_args(Treatment)}),
+        "treatments": _named({t: TREATMENTS[t] for t in get_args(Treatment)}),
         "levels": _named({"75_ohm": "75 ohm", "ttl": "TTL"}),
     }

@@ -16,8 +16,8 @@ from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes, medians
 from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
-from wavilex.core.lag.signals import shown, timing_of
 from wavilex.core.lag.summary import BOUNDS_MS, UNHURRIED, LagSummary, judge, outliers, summarise
+from wavilex.core.video.named import shown, timing_of
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,12 @@ from typing import Any
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import Device, Socket
-from wavilex.core.gear.analogue import Conversion
-from wavilex.core.retro.multiply import ANSWERS, Answer, Multiple, multiple, times_of
+from wavilex.core.gear.conversion import Conversion
 from wavilex.core.retro.path import at_rate
-from wavilex.core.retro.scan import AnalogueVideo
-from wavilex.core.retro.shape import line_scale
 from wavilex.core.retro.taking import asked_of, set_sampling, set_times, tried_path
+from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
+from wavilex.core.scan.shape import line_scale
+from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 

@@ -7,22 +7,11 @@ from dataclasses import dataclass, replace
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
 from wavilex.core.chain.rig import Device
-from wavilex.core.gear.analogue import Takes
 from wavilex.core.gear.state import Origin
-from wavilex.core.lag.signals import timing_of
-from wavilex.core.retro.scan import COLOURS, SYNCS, AnalogueVideo, analogue, from_timing, through_plug, treatment
+from wavilex.core.scan.described import Takes
+from wavilex.core.scan.signals import COLOURS, SYNCS, AnalogueVideo, analogue, from_timing, through_plug, treatment
 from wavilex.core.video.codes import names_mode, parse_mode
-
-WORDS = {
-    "correct": "takes it as it is",
-    "as_interlaced": "takes it for interlaced: later, and combed",
-    "black": "stays black with it",
-    "rolling": "shows it rolling",
-    "refused": "takes no such scan rate",
-    "no_sync": "finds no sync: it reads none of this kind",
-    "grey": "shows it without colour: it does not know this colour system",
-}
-GOOD = ("correct", "as_interlaced")
+from wavilex.core.video.named import timing_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,17 +10,17 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.offer import timing_for
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.rig import Device
-from wavilex.core.gear.analogue import Conversion
+from wavilex.core.gear.conversion import Conversion
 from wavilex.core.gear.state import ANY
-from wavilex.core.lag.signals import timing_of
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.retro.multiples import multiples_data
-from wavilex.core.retro.multiply import times_of
-from wavilex.core.retro.path import GOOD, WORDS, Met, meetings, output_mode
-from wavilex.core.retro.scan import COLOURS, NAMES, SYNCS, AnalogueVideo, rate_change
-from wavilex.core.retro.shape import line_scale
+from wavilex.core.retro.path import Met, meetings, output_mode
 from wavilex.core.retro.stages import shape_data, stages_of
+from wavilex.core.scan.multiples import times_of
+from wavilex.core.scan.shape import line_scale
+from wavilex.core.scan.signals import COLOURS, GOOD, NAMES, SYNCS, TREATMENTS, AnalogueVideo, rate_change
 from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.named import timing_of
 from wavilex.core.video.signal import mode_name
 
 # best first (common practice): RGB and component alike, then S-video, then composite
@@ -80,7 +80,7 @@ def _signal(signal: AnalogueVideo | None, plug: str) -> dict[str, Any] | None:
 
 
 def _link(layer: Layer, met: Met) -> dict[str, Any]:
-    words = WORDS.get(met.treats or "", "whether it takes this is not known")
+    words = TREATMENTS.get(met.treats or "", "whether it takes this is not known")
     if met.wants:
         words += f" ({met.brings}; it reads {met.wants})"
     return {

@@ -12,7 +12,7 @@ from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data
-from wavilex.core.retro.typed import scan_data, scan_from_data, typed
+from wavilex.core.scan.typed import scan_data, scan_from_data, typed
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_files import profile_out
 from wavilex.server.jobs.cache import rig_of

@@ -1,70 +1,18 @@
-"""Analogue pictures in a profile: what an output sends, what an input takes and how, what a converter does with it."""
+"""What a converter, multiplier or scaler does with a picture, and the shape a screen shows one at, in a profile."""
 
 from __future__ import annotations
 
-from fractions import Fraction
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from wavilex.core.errors import WavilexError
-from wavilex.core.gear.common import Ident, Model
+from wavilex.core.fields import Ident, Model
 from wavilex.core.video.codes import parse_mode
 
-Ratio = Annotated[str, Field(pattern=r"^\d{1,12}(\.\d{1,9}|/\d{1,9})?$")]  # a number or a fraction, exact
-Treatment = Literal["correct", "as_interlaced", "black", "rolling"]
-Sync = Literal["on_picture", "separate", "on_luma", "two_wires"]
-Colour = Literal["ntsc", "pal", "secam", "pal_525"]  # BT.1700; the last: the 625-line carrier on 525 lines
 Fit = Literal["fill", "keep", "window", "crop"]
 Mode = Annotated[str, Field(max_length=24)]
 Sampling = Literal["whole_line", "matched"]
-
-
-class Scan(Model):
-    """An analogue signal by its machine's clocks.
-
-    dot_clock_hz: dots a second, exact (`59062500/11`). dots: dots a line, blanking included. lines: lines a frame,
-    blanking included; of both fields where it is interlaced. active: dots and lines that are picture (`256x224`).
-    shape: what the picture is meant to look like, width to height; left out: by its pixels (BT.601), `4:3` of VGA.
-    sync: of RGB: on the picture wire, on one of its own, on the green or luma, or on two (line and frame).
-    colour: how composite and S-video carry it; RGB and component carry it apart, and leave it out.
-    """
-
-    dot_clock_hz: Ratio
-    dots: Ratio
-    lines: Annotated[int, Field(ge=100, le=4000)]
-    active: Annotated[str, Field(pattern=r"^\d{2,4}x\d{2,4}$")]
-    interlaced: bool = False
-    sync: Sync = "on_picture"
-    colour: Colour | None = None
-    level: Literal["75_ohm", "ttl"] = "75_ohm"
-    shape: Annotated[str, Field(pattern=r"^\d{1,4}:\d{1,4}$")] | None = None
-
-    @model_validator(mode="after")
-    def _sums(self) -> Scan:
-        width, height = (int(n) for n in self.active.split("x"))
-        if width >= Fraction(self.dots) or height >= self.lines:
-            raise ValueError("active: a picture is smaller than its line and frame, blanking included")
-        if not Fraction(self.dot_clock_hz):
-            raise ValueError("dot_clock_hz must be over 0")
-        return self
-
-
-Range = tuple[Annotated[float, Field(gt=0, le=1000)], Annotated[float, Field(gt=0, le=1000)]]
-
-
-class Takes(Model):
-    """A range of scan rates an input accepts, and how it treats them. interlaced left out: both kinds.
-
-    syncs: the kinds of sync it reads; left out: all. colours: the colour systems it knows; left out: not known.
-    """
-
-    line_khz: Range
-    hz: Range
-    interlaced: bool | None = None
-    treats: Treatment = "correct"
-    syncs: tuple[Sync, ...] | None = None
-    colours: tuple[Colour, ...] | None = None
 
 
 class Conversion(Model):

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
-from wavilex.core.gear.analogue import Scan, Sync, Takes
+from wavilex.core.scan.described import Scan, Sync, Takes
 from wavilex.core.video.timing import Timing
 
 SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
@@ -130,6 +130,18 @@ def pixel_aspect(system: str, dot_clock_hz: Fraction, interlaced: bool) -> Fract
     if square is None:
         return None
     return (square if interlaced else square / 2) / dot_clock_hz
+
+
+TREATMENTS = {
+    "correct": "takes it as it is",
+    "as_interlaced": "takes it for interlaced: later, and combed",
+    "black": "stays black with it",
+    "rolling": "shows it rolling",
+    "refused": "takes no such scan rate",
+    "no_sync": "finds no sync: it reads none of this kind",
+    "grey": "shows it without colour: it does not know this colour system",
+}
+GOOD = ("correct", "as_interlaced")  # treatments that give a picture
 
 
 def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | None:

@@ -10,9 +10,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+from typing import Protocol
 
-from wavilex.core.gear.state import ANY, PortState
-from wavilex.core.retro.scan import AnalogueVideo
+from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.cta import VICS, cta_timing
 from wavilex.core.video.dmt import DMT_IDS, dmt_timing
@@ -86,7 +86,18 @@ class Answer:
     tried: bool = False
 
 
-def taken_by(m: Multiple, state: PortState, tried: bool | None = None) -> Answer:
+class Listing(Protocol):
+    """What of an input decides whether it takes a multiple. None: not known; modes: addresses, or `any`."""
+
+    @property
+    def tmds_hz(self) -> int | None: ...
+    @property
+    def modes(self) -> tuple[str, ...] | str | None: ...
+    @property
+    def vrr(self) -> tuple[int, int] | bool | None: ...
+
+
+def taken_by(m: Multiple, state: Listing, tried: bool | None = None) -> Answer:
     """Will an input take a multiple? What was tried on site wins over what is listed.
 
     sure: a listed size within ±0.5 % of its rate, whole-line sampled. likely: the rate lies in the input's window.
@@ -122,6 +133,6 @@ def taken_by(m: Multiple, state: PortState, tried: bool | None = None) -> Answer
 
 @lru_cache(maxsize=256)
 def _listed(modes: tuple[str, ...] | str | None) -> list[Timing] | None:
-    if modes is None or modes == ANY or isinstance(modes, str):
+    if modes is None or isinstance(modes, str):
         return None
     return [parse_timing(m) for m in modes if ":" in m]

@@ -16,8 +16,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from wavilex.core.errors import SignalError, TimingError
-from wavilex.core.gear.analogue import Scan
-from wavilex.core.retro.scan import COLOURS, NAMES, SYNCS, analogue
+from wavilex.core.scan.described import Scan
+from wavilex.core.scan.signals import COLOURS, NAMES, SYNCS, analogue
 from wavilex.core.video.codes import parse_mode, usual_timing
 
 _BT601_HZ = Fraction(13_500_000)  # luma samples a second, 858 a line of 525, 864 of 625 (BT.601)
