@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.chain.changes import apply
-from wavilex.core.chain.rig import Rig
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
 
 

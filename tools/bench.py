@@ -23,16 +23,14 @@ from tests.ui.conftest import App, Person  # noqa: E402
 from tools.growth import SIZES, grown, measure  # noqa: E402
 
 from wavilex.core.chain.carry import run_result  # noqa: E402
-from wavilex.core.chain.changes import apply  # noqa: E402
 from wavilex.core.chain.fixes import find_fixes  # noqa: E402
 from wavilex.core.chain.paths import Layer, States  # noqa: E402
-from wavilex.core.chain.rig import Rig  # noqa: E402
 from wavilex.core.chain.table import carry_table  # noqa: E402
 from wavilex.core.chain.view import job_view  # noqa: E402
 from wavilex.core.edid.answers import answers_data  # noqa: E402
 from wavilex.core.edid.build import build  # noqa: E402
 from wavilex.core.edid.decode import decode  # noqa: E402
-from wavilex.core.edid.of_input import factory_settings, spec_of_input  # noqa: E402
+from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input  # noqa: E402
 from wavilex.core.gear.profile import profile_data  # noqa: E402
 from wavilex.core.lag.difference import equivalence  # noqa: E402
 from wavilex.core.lag.summary import summarise  # noqa: E402
@@ -42,6 +40,8 @@ from wavilex.core.link.rates import frl_rate  # noqa: E402
 from wavilex.core.modes.choices import choices_data  # noqa: E402
 from wavilex.core.modes.settings_plan import settings_plan_data  # noqa: E402
 from wavilex.core.modes.titles import title_plans  # noqa: E402
+from wavilex.core.rig.changes import apply  # noqa: E402
+from wavilex.core.rig.model import Rig  # noqa: E402
 from wavilex.core.runsheet.sheet import sheet_data  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
 from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402

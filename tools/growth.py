@@ -8,11 +8,11 @@ from typing import Any
 
 from wavilex.core.chain.assign import assign
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.rig import Rig
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
 
 SIZES = (4, 8, 16, 32)

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from wavilex.core.gear.profile import Profile
-from wavilex.core.jobfile import JobFile
+from wavilex.core.rig.jobfile import JobFile
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
 FILES = {"gear-profile.schema.json": Profile, "job-file.schema.json": JobFile}

@@ -14,7 +14,7 @@ from tests.ui.conftest import App, Person  # noqa: E402
 from tools.browser import save_picture, set_viewport  # noqa: E402
 
 from wavilex.core.edid.build import build  # noqa: E402
-from wavilex.core.edid.of_input import factory_settings, spec_of_input  # noqa: E402
+from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input  # noqa: E402
 from wavilex.library import starter_profiles  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"

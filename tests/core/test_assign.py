@@ -11,10 +11,10 @@ from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.chain.assign import MOVED, _value, assign
 from wavilex.core.chain.assign_report import assignment_data
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.errors import ChangeError
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig, Socket
 
 SOURCES = ("kelpine-k1", "kelpine-k2", "tindrel-stick", "brindlo-base", "yarrowby-d4", "ostavar-one")
 MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60")

@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.rigs import device, lead, rig, run, s03, s05, setting
-from wavilex.core.chain.changes import OPS, apply, overlapping, touched
-from wavilex.core.chain.rig import Rig
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.rig.changes import OPS, apply, overlapping, touched
+from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
 
 

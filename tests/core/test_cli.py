@@ -11,9 +11,9 @@ import pytest
 
 from tests.rigs import s02, s03, s04, s05, s08, s09, s10, s12, s14
 from wavilex.cli import main
-from wavilex.core.chain.rig import Rig
 from wavilex.core.gear.text import profile_text
-from wavilex.core.jobfile import Job, job_data
+from wavilex.core.rig.jobfile import Job, job_data
+from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
 
 

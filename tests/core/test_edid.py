@@ -18,17 +18,18 @@ from tests.core.test_timings import TOOL
 from tests.rigs import s03
 from wavilex.cli import main
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
 from wavilex.core.edid.answers import answer, answers_data
 from wavilex.core.edid.build import SinkSpec, build
 from wavilex.core.edid.decode import decode
 from wavilex.core.edid.difference import edid_difference
+from wavilex.core.edid.facts import address_of, facts_of
 from wavilex.core.edid.formats import RATES, RIDS, rates_of, rid_timing
 from wavilex.core.edid.model import Audio, Edid, EdidError, ForumBlock, HdmiBlock
-from wavilex.core.edid.of_input import factory_settings, spec_of_input
 from wavilex.core.edid.text import bytes_of
-from wavilex.core.edid.to_facts import address_of, facts_of, teach
+from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.teach import teach
 from wavilex.core.video.codes import parse_timing
 from wavilex.library import starter_profiles
 

@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.rigs import rig, s02, setting
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Socket
 from wavilex.core.errors import ProfileError
 from wavilex.core.gear.conditions import Condition, holds
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data, profile_digest
 from wavilex.core.gear.state import narrowed, resolve
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Socket
 from wavilex.library import starter_profiles
 
 GOOD = files("wavilex.library").joinpath("yarrowby-50w.yaml").read_text(encoding="utf-8")

@@ -11,7 +11,6 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.drawing import columns, dot, schedule, schedule_csv, svg
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.view import job_view
@@ -19,6 +18,7 @@ from wavilex.core.errors import ChangeError, ProfileError
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
 from wavilex.core.gear.templates import TEMPLATES, Template, from_template
 from wavilex.core.gear.text import profile_text
+from wavilex.core.rig.changes import apply
 from wavilex.library import starter_profiles
 
 

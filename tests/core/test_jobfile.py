@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.rigs import s03, s05
 from wavilex.core.errors import JobFileError
-from wavilex.core.jobfile import Job, LagRow, job_data, parse_job
+from wavilex.core.rig.jobfile import Job, LagRow, job_data, parse_job
 
 _TAKEN = "2026-11-02T10:00:00Z"
 _READING = {"seq": 1, "condition": "standard", "method": "meter", "lag_us": 92000, "taken_at": _TAKEN}

@@ -11,17 +11,17 @@ from hypothesis import strategies as st
 
 from tests.rigs import device, lead, rig, run, setting
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.control import addresses
 from wavilex.core.chain.offer import advertise
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.errors import ChangeError, ProfileError
 from wavilex.core.fields import version_key
 from wavilex.core.gear.conditions import Condition, Firmware, SignalFacts, Surroundings, holds
 from wavilex.core.gear.profile import Profile, parse_profile, profile_from_data
 from wavilex.core.gear.stand import stand
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig, Socket
 from wavilex.library import starter_profiles
 
 ON_OFF = [{"id": "off", "label": "off"}, {"id": "on", "label": "on"}]

@@ -9,16 +9,16 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s05
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Rig
 from wavilex.core.errors import ChangeError, SignalError
 from wavilex.core.link.cable import Cable, cable_bounds, check_proofs
 from wavilex.core.link.check import End, LinkVerdict, cable_capacity, check_link
 from wavilex.core.link.rates import NO_FRL, frl_rate
 from wavilex.core.link.words import cable_text, verdict_sentence
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
 

@@ -10,13 +10,13 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s04, s07, s09, s10, s14, s16, s20, setting
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig
 from wavilex.core.diagnose.sluggish import causes
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.coverage import cells, coverage_data
 from wavilex.core.modes.settings_plan import settings_plan, settings_plan_data
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import plan_steps
 from wavilex.core.runsheet.step import proof_key
 

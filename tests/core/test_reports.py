@@ -9,14 +9,14 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s02, s03, s05, setting
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.chain.view import job_view
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.handover import handover
 from wavilex.core.quantity import Quantity
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig, Socket
 from wavilex.library import starter_profiles
 
 

@@ -9,15 +9,15 @@ import pytest
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, lead, rig, run, s01, s18, s21, setting
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
-from wavilex.core.chain.rig import Rig
 from wavilex.core.chain.table import carry_table
 from wavilex.core.chain.view import job_view
 from wavilex.core.lag.budget import budget
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 
 
 def result_of(r: Rig) -> RunResult:

@@ -11,7 +11,7 @@ import pytest
 
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, rig, run, s01, s21, setting
-from wavilex.core.chain.changes import apply
+from wavilex.core.rig.changes import apply
 from wavilex.core.scan.shape import Stage, line_scale, trace, truest
 
 

@@ -159,8 +159,8 @@ _KEYS = st.sampled_from(["device", "lead", "run", "title", "key", "value", "scop
 def test_any_change_is_applied_or_refused_plainly(data: st.DataObject) -> None:
     """Whatever JSON an op holds: a new rig or a ChangeError, never anything else."""
     from tests.rigs import s03
-    from wavilex.core.chain.changes import OPS, apply
     from wavilex.core.errors import ChangeError
+    from wavilex.core.rig.changes import OPS, apply
 
     known = st.sampled_from(["tv", "base", "A1", "base", "format", "hdmi1", "plan", "b", {"uid": "n", "label": "n"}])
     op = data.draw(st.dictionaries(_KEYS, _JSON | known, max_size=8))

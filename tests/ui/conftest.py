@@ -27,9 +27,9 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 from tools.browser import set_viewport, start_browser
 
-from wavilex.core.chain.changes import apply
-from wavilex.core.chain.rig import Rig
-from wavilex.core.jobfile import Job, job_data
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.jobfile import Job, job_data
+from wavilex.core.rig.model import Rig
 from wavilex.server.demo import free_port
 
 WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long

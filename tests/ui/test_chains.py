@@ -6,7 +6,7 @@ from typing import Any
 
 from tests.rigs import s04, s08, s09, s10, s12, s14, setting
 from tests.ui.conftest import Keys, Person
-from wavilex.core.chain.changes import apply
+from wavilex.core.rig.changes import apply
 
 
 def test_s04_the_title_starts_in_4k60_until_4k_is_forbidden(person: Person, bring: Any) -> None:

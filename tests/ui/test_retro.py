@@ -6,7 +6,7 @@ from typing import Any
 
 from tests.rigs import analogue_lead, device, lead, rig, run, s01, s18, s21
 from tests.ui.conftest import Person
-from wavilex.core.chain.changes import apply
+from wavilex.core.rig.changes import apply
 
 
 def test_s01_home_computer_by_converter(person: Person, bring: Any) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tests.ui.conftest import Keys, Person
 from wavilex.core.edid.build import build
-from wavilex.core.edid.of_input import factory_settings, spec_of_input
+from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.library import starter_profiles
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from tests.core.test_settings_plan import s17
 from tests.rigs import s04, s07, s09, s10, s14, s16, s20, setting
 from tests.ui.conftest import Person
-from wavilex.core.chain.changes import apply
+from wavilex.core.rig.changes import apply
 
 
 def part(person: Person, name: str) -> None:

@@ -84,7 +84,7 @@ def build(a: argparse.Namespace) -> int:
     """`wavilex edid build`."""
     from wavilex.core.edid.build import build as build_bytes
     from wavilex.core.edid.model import EdidError
-    from wavilex.core.edid.of_input import factory_settings, spec_of_input
+    from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 
     profile = _profile(a.profile)
     chosen: dict[str, str] = {}

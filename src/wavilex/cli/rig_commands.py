@@ -11,12 +11,12 @@ from wavilex.cli.commands import say
 from wavilex.core.errors import JobFileError, ProfileError
 
 if TYPE_CHECKING:
-    from wavilex.core.chain.rig import Rig
+    from wavilex.core.rig.model import Rig
 
 
 def read_rig(name: str) -> Rig:
     """The rig of a job file, `-` for standard input. Raises JobFileError."""
-    from wavilex.core.jobfile import parse_job
+    from wavilex.core.rig.jobfile import parse_job
 
     try:
         text = sys.stdin.read() if name == "-" else Path(name).read_text(encoding="utf-8")

@@ -9,10 +9,10 @@ from wavilex.core.chain.carry import RunResult, run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
-from wavilex.core.chain.rig import INPUT_KEY, Lead, Rig, Socket
 from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.link.words import cable_text, source_of
+from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
 
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wavilex.core.edid.build import build
-from wavilex.core.edid.of_input import factory_settings, spec_of_input
+from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.library import starter_profiles
 
 _PLUGGED = (  # connector, profile, input, settings

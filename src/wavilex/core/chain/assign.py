@@ -15,11 +15,11 @@ from itertools import product
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.moves_settings import moves_inside
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.rig import Lead, Rig, Run, Socket
 from wavilex.core.errors import ChangeError
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Lead, Rig, Run, Socket
 
 SATISFIED, PARTLY, MOVED, SET = 10**9, 10**4, 30, 1  # one weight unit of a satisfied run beats all below it
 _FIELDS = ("tmds", "frl", "hdr", "vrr", "modes", "encodings", "low_latency")

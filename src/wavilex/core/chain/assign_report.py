@@ -7,7 +7,7 @@ from typing import Any
 from wavilex.core.chain.assign import Assignment, Plan
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Rig
+from wavilex.core.rig.model import Rig
 
 
 def assignment_data(rig: Rig, a: Assignment) -> dict[str, Any]:

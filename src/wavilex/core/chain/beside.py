@@ -5,16 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer, Path, States
 from wavilex.core.chain.report import ITEM_NAMES, table_data
-from wavilex.core.chain.rig import LAYERS, Rig, Run, Socket
 from wavilex.core.chain.table import carry_table, nearest
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import cable_text
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
 from wavilex.core.sides import cell_differences, with_common_figures
 
 _LAYER_NAMES = {"found": "as found", "plan": "as planned"}

@@ -14,10 +14,10 @@ from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_m
 from wavilex.core.chain.offer import advertise, path_capacities
 from wavilex.core.chain.paths import Hop, Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.chain.rig import Rig, Run, Want
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.retro.path import as_fed, meetings, output_mode, segments
+from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.video.signal import DigitalVideo, demand
 
 

@@ -10,9 +10,9 @@ from collections.abc import Sequence
 
 from wavilex.core.chain.offer import PREFERRED, common_signals, sends, timing_for
 from wavilex.core.chain.paths import Layer, Station
-from wavilex.core.chain.rig import Run, Want
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link
+from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import DigitalVideo, demand
 

@@ -6,19 +6,17 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
-from wavilex.core.chain.moves import next_lead_name
 from wavilex.core.chain.offer import read_run
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Device, Rig, Run, Socket, Want
 from wavilex.core.chain.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
 from wavilex.core.retro.path import meetings, rate_of
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
+from wavilex.core.rig.plugging import plug_ops
 from wavilex.core.video.signal import mode_name
-
-ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead until its certification is chosen
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,31 +57,6 @@ def _rank(o: Option) -> tuple[bool, bool, int, bool, float, Socket]:
     """The run's own inputs first, then the same room, then by verdict, free before taken, most to spare."""
     spare = -1000.0 if o.spare_percent is None else o.spare_percent
     return o.off_run, o.other_room, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
-
-
-def plug_ops(rig: Rig, layer: str, out: Socket, inp: Socket) -> list[dict[str, Any]]:
-    """The changes that join an output to an input: move its lead, swap with the one there, or a new lead."""
-    own, other = rig.lead_at(layer, out), rig.lead_at(layer, inp)
-    to = {"device": inp.device, "port": inp.port}
-    if own is not None and own == other:
-        return []
-    if own is not None and other is not None and own.ends(layer)[1] is not None:
-        return [{"op": "swap_leads", "layer": layer, "end": "b", "leads": [own.uid, other.uid],
-                 "select": [{"device": inp.device, "value": inp.port}]}]  # fmt: skip
-    ops: list[dict[str, Any]] = []
-    if other is not None:
-        ops.append({"op": "move_lead", "layer": layer, "lead": other.uid, "end": "b", "to": None})
-    if own is not None:
-        ops.append({"op": "move_lead", "layer": layer, "lead": own.uid, "end": "b", "to": to})
-        return ops
-    name = next_lead_name(rig)
-    port = rig.devices[out.device].profile.port(out.port)
-    row = {
-        "uid": name, "label": name, "kind": port.kind if port else "hdmi",
-        "grade": ASSUMED_GRADE, "length_mm": ASSUMED_LENGTH_MM,
-        layer: [{"device": out.device, "port": out.port}, to],
-    }  # fmt: skip
-    return [*ops, {"op": "add_lead", "lead": row}]
 
 
 def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> Option | None:

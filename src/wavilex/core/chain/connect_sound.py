@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from wavilex.core.chain.connect import Option, plug_ops, rank_inputs
+from wavilex.core.chain.connect import Option, rank_inputs
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device, Rig, Socket
 from wavilex.core.chain.sound import CARRIES, FORMAT_NAMES, RETURN_NAMES
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Port
 from wavilex.core.link.check import VERDICTS
+from wavilex.core.rig.model import Device, Rig, Socket
+from wavilex.core.rig.plugging import plug_ops
 
 
 def rank_places(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Socket
+from wavilex.core.rig.model import Socket
 
 LEVELS = 4
 NONE = "F.F.F.F"

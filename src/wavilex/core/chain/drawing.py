@@ -8,8 +8,8 @@ from xml.sax.saxutils import escape, quoteattr
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device, Lead, Socket
 from wavilex.core.link.words import cable_text
+from wavilex.core.rig.model import Device, Lead, Socket
 
 _BOX, _ROW, _HEAD, _GAP, _LANE_SPACE = 190, 20, 28, 16, 120
 _INK, _PAPER, _RULE, _BLOCKED = "#1d2530", "#ffffff", "#8a8374", "#a1261c"

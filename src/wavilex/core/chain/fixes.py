@@ -14,15 +14,15 @@ from itertools import count
 from math import ceil
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply, touched
 from wavilex.core.chain.moves import lifts
 from wavilex.core.chain.moves_settings import COST_NAMES, Move
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason, render
-from wavilex.core.chain.rig import Rig, Run
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
+from wavilex.core.rig.changes import apply, touched
+from wavilex.core.rig.model import Rig, Run
 from wavilex.core.video.signal import demand, mode_name
 
 MOST_MOVES = 3

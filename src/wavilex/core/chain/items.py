@@ -10,9 +10,9 @@ from wavilex.core.chain.choice import delivers, has_hdr_at
 from wavilex.core.chain.offer import CHROMA_ALLOWS, common_signals, least_bits, sends, station_encodings, timing_for
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.chain.rig import Run, Want
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import worst
+from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo, mode_name
 from wavilex.core.video.timing import Timing

@@ -10,8 +10,9 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.chain.rig import Rig, Run, Socket
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
+from wavilex.core.rig.model import Rig, Run, Socket
+from wavilex.core.rig.plugging import next_lead_name
 
 _FIELDS = {
     "no_hdr": ("hdr",),
@@ -209,12 +210,6 @@ def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
         for socket in _free_inputs(layer, run, out, (run.source,)):
             ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
             yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
-
-
-def next_lead_name(rig: Rig) -> str:
-    """The first free label and uid of the form N1, N2, …"""
-    taken = {x.label for x in rig.leads.values()} | set(rig.leads)
-    return next(f"N{n}" for n in range(1, len(taken) + 2) if f"N{n}" not in taken)
 
 
 def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:

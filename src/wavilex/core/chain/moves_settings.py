@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device, Socket
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.quirks import Limits
 from wavilex.core.link.cable import GRADE_ORDER
+from wavilex.core.rig.model import Device, Socket
 
 # points: higher sums are never cheaper to do; disturbance to other runs breaks ties (docs/decisions/0001)
 COSTS = {"setting": 1, "firmware": 2, "input": 3, "swap": 5, "lead": 20, "reroute": 30}

@@ -7,10 +7,10 @@ from wavilex.core.chain.choice import delivers
 from wavilex.core.chain.control import addresses
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.chain.rig import Socket
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.quirks import Shows
 from wavilex.core.gear.stand import value_at
+from wavilex.core.rig.model import Socket
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import DigitalVideo, mode_name
 

@@ -6,11 +6,11 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
-from wavilex.core.chain.rig import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
 from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.state import Origin, PortState, resolve
+from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16

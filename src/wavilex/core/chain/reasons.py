@@ -6,12 +6,12 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from wavilex.core.chain.rig import Rig, Socket
 from wavilex.core.gear.state import Origin
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound
 from wavilex.core.quantity import Quantity
+from wavilex.core.rig.model import Rig, Socket
 
 PROVENANCE_NAMES = {
     "document": "published document",

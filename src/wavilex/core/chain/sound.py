@@ -12,10 +12,10 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult
-from wavilex.core.chain.connect import plug_ops
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Rig, Run, Socket
 from wavilex.core.gear.ports import SOUND_FORMATS, Port
+from wavilex.core.rig.model import Rig, Run, Socket
+from wavilex.core.rig.plugging import plug_ops
 
 FORMAT_NAMES = {
     "bitstream": "lossless bitstream",

@@ -18,7 +18,6 @@ from wavilex.core.chain.offer import (
     timing_for,
 )
 from wavilex.core.chain.paths import Layer, Station
-from wavilex.core.chain.rig import Run, Want
 from wavilex.core.gear.state import ANY
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.link.frl import FrlUse
@@ -26,6 +25,7 @@ from wavilex.core.link.scratch import COLUMNS
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import verdict_sentence
 from wavilex.core.quantity import Quantity
+from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_mode, parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand, mode_name
 from wavilex.core.video.timing import Timing

@@ -8,11 +8,8 @@ from typing import Any
 
 from wavilex.core.chain.carry import LinkResult, RunResult, run_result
 from wavilex.core.chain.drawing import columns
-from wavilex.core.chain.edit_brief import title_data
-from wavilex.core.chain.edit_wiring import cable_data
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
-from wavilex.core.chain.rig import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Remembers
@@ -24,6 +21,9 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.retro.path import Met, fed_signal, meetings, output_mode, rate_of
 from wavilex.core.retro.stages import shape_words
+from wavilex.core.rig.edit_brief import title_data
+from wavilex.core.rig.edit_wiring import cable_data
+from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.video.signal import mode_name
 

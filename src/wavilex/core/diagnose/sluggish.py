@@ -15,10 +15,10 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.rig import Socket
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import AddsLag, Excludes, Requires
 from wavilex.core.gear.words import condition_words
+from wavilex.core.rig.model import Socket
 
 SEEN = ("available", "greyed", "not_looked")
 

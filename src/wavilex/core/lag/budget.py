@@ -14,8 +14,8 @@ from typing import Any
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device
 from wavilex.core.lag.scanout import POSITIONS, scan_out
+from wavilex.core.rig.model import Device
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.named import shown, timing_of
 from wavilex.core.video.signal import mode_name

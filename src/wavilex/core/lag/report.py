@@ -9,7 +9,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from wavilex.core.chain.rig import Title
 from wavilex.core.lag.difference import Difference, compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
 from wavilex.core.lag.plan import Cell
@@ -17,6 +16,7 @@ from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes, medians
 from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
 from wavilex.core.lag.summary import BOUNDS_MS, UNHURRIED, LagSummary, judge, outliers, summarise
+from wavilex.core.rig.model import Title
 from wavilex.core.video.named import shown, timing_of
 
 

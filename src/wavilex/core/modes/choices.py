@@ -11,8 +11,6 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Title
-from wavilex.core.chain.style import QUESTIONS
 from wavilex.core.gear.quirks import Dims
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
@@ -20,6 +18,8 @@ from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.modes.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
 from wavilex.core.modes.solve import added_lag_ms, keeps_percent, places, solve
 from wavilex.core.modes.wishes import wishes_of
+from wavilex.core.rig.model import Title
+from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.video.codes import parse_mode
 
 # what a value of an effect gives, and what it takes; common practice

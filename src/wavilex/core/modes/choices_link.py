@@ -7,14 +7,14 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Run
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.situation import answers_of, schools_of
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Run
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 

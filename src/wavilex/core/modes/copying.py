@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device
+from wavilex.core.rig.model import Device
 
 if TYPE_CHECKING:
     from wavilex.core.modes.coverage import Cell

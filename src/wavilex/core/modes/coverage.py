@@ -13,11 +13,11 @@ from typing import Any
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device, Run, Socket
-from wavilex.core.chain.style import QUESTIONS
 from wavilex.core.gear.quirks import Remembers
 from wavilex.core.modes.copying import copying
 from wavilex.core.modes.situation import schools_of
+from wavilex.core.rig.model import Device, Run, Socket
+from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.runsheet.step import DONE, key_of, proof_key
 from wavilex.core.video.codes import parse_mode
 

@@ -9,7 +9,6 @@ from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.offer import advertise
 from wavilex.core.chain.paths import Layer, Station, facts_of_want
-from wavilex.core.chain.rig import Title
 from wavilex.core.modes.refresh import (
     FIXED_TOLERANCE,
     HIGH_FPS,
@@ -20,6 +19,7 @@ from wavilex.core.modes.refresh import (
     segments,
     shown,
 )
+from wavilex.core.rig.model import Title
 from wavilex.core.video.codes import parse_mode
 
 Window = tuple[int, int]

@@ -12,11 +12,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wavilex.core.chain.carry import RunResult, run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
-from wavilex.core.chain.rig import Device, Rig, Run
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces
@@ -26,6 +24,8 @@ from wavilex.core.gear.words import condition_words, standing_data
 from wavilex.core.modes.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
 from wavilex.core.modes.solve import barred_words, given_up, places, solve
 from wavilex.core.modes.wishes import Wish
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Device, Rig, Run
 
 _BUDGET = 120  # rigs looked at for one run: only settings are tried
 Key = tuple[str, str, str]  # device, scope, setting

@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer, facts_of_want
-from wavilex.core.chain.rig import Device, Run, Title
-from wavilex.core.chain.style import Answer, followed
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.stand import Place
 from wavilex.core.modes.wishes import Where, Wish, wishes_of
 from wavilex.core.retro.path import first_signal
+from wavilex.core.rig.model import Device, Run, Title
+from wavilex.core.rig.style import Answer, followed
 
 STANDARD, HDR = "standard", "HDR"
 

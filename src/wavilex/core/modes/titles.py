@@ -7,10 +7,10 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Title
 from wavilex.core.modes.recommend import recommend_data
 from wavilex.core.modes.situation import HDR, STANDARD, Box, answers_of, boxes_of, kinds_of, wished
 from wavilex.core.modes.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
+from wavilex.core.rig.model import Title
 
 
 def title_plans(layer: Layer, result: RunResult) -> dict[str, Any] | None:

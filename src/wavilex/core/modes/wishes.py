@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from wavilex.core.chain.rig import Title
-from wavilex.core.chain.style import QUESTIONS
+from wavilex.core.rig.model import Title
+from wavilex.core.rig.style import QUESTIONS
 
 SLOW_TITLE_FPS = 40  # a title that renders no faster is an adventure at 30, not a shooter at 120
 WEAK_HDR_CD_M2 = 500  # a screen whose HDR white stays under this gains little from HDR: own figure

@@ -7,10 +7,10 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import Device, Socket
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.retro.path import at_rate
 from wavilex.core.retro.taking import asked_of, set_sampling, set_times, tried_path
+from wavilex.core.rig.model import Device, Socket
 from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import AnalogueVideo

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
-from wavilex.core.chain.rig import Device
 from wavilex.core.gear.state import Origin
+from wavilex.core.rig.model import Device
 from wavilex.core.scan.described import Takes
 from wavilex.core.scan.signals import COLOURS, SYNCS, AnalogueVideo, analogue, from_timing, through_plug, treatment
 from wavilex.core.video.codes import names_mode, parse_mode

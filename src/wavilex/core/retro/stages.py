@@ -8,10 +8,10 @@ from typing import Any
 
 from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Hop, Layer
-from wavilex.core.chain.rig import Device
 from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.gear.profile import Setting
 from wavilex.core.retro.path import fed_signal, first_signal, output_mode
+from wavilex.core.rig.model import Device
 from wavilex.core.scan.shape import FULL, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode

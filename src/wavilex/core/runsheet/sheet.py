@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from wavilex.core.cautions import CAUTIONS
-from wavilex.core.chain.rig import Rig
+from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
 from wavilex.core.runsheet.step import DONE, PHASES, POWER_OFF, POWER_ON, REVERTED, UNDONE, Step
 

@@ -10,7 +10,6 @@ from typing import Any
 
 from django.db.models import Count, Max, Q
 
-from wavilex.core.jobfile import LagRow, ReadingRow
 from wavilex.core.lag.enough import readings_for
 from wavilex.core.lag.methods import METHOD_NAMES
 from wavilex.core.lag.plan import Cell, seconds
@@ -18,6 +17,7 @@ from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, Group, lag_report
 from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import Row
+from wavilex.core.rig.jobfile import LagRow, ReadingRow
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of

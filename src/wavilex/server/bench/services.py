@@ -14,9 +14,9 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from wavilex.core.jobfile import LagRow
 from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
 from wavilex.core.lag.table import Row
+from wavilex.core.rig.jobfile import LagRow
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of

@@ -7,11 +7,11 @@ from typing import Any
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.rig import SOUND_LAG_FACT, Run
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.lag.budget import Screen, budget, budget_data, lip_sync
 from wavilex.core.lag.report import Group, ms
 from wavilex.core.lag.summary import median
+from wavilex.core.rig.model import SOUND_LAG_FACT, Run
 from wavilex.server.bench.selectors import groups_of
 from wavilex.server.jobs import models
 

@@ -11,10 +11,10 @@ from ninja import Field, Query, Router, Schema
 from pydantic import field_validator
 
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.rig import Run
 from wavilex.core.chain.view import job_view
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Run
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import reading_count
 from wavilex.server.config import limits

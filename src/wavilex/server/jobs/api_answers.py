@@ -9,16 +9,16 @@ from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
 from wavilex.core.chain.beside import compare_runs, comparisons
-from wavilex.core.chain.changes import apply
 from wavilex.core.chain.connect_sound import rank_places
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import fixes_data, table_data
-from wavilex.core.chain.rig import Run, Socket
 from wavilex.core.chain.table import carry_table, explain
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Run, Socket
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of, run_of

@@ -12,9 +12,9 @@ from ninja import Field, Router, Schema
 from wavilex.core.edid.answers import answer, answers_data
 from wavilex.core.edid.decode import decode
 from wavilex.core.edid.text import bytes_of
-from wavilex.core.edid.to_facts import teach
-from wavilex.core.edid.to_profile import profile_of
 from wavilex.core.errors import WavilexError
+from wavilex.core.gear.profile_of_edid import profile_of
+from wavilex.core.rig.teach import teach
 from wavilex.instruments.edid_reader import DrmReader, EdidReader, SimulatedReader
 from wavilex.library.simulated_screens import simulated_edids
 from wavilex.server.jobs.api import READ, WRITE

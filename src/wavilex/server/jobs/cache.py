@@ -8,7 +8,7 @@ from collections.abc import Callable, Hashable
 from typing import Any
 
 from wavilex.core.chain.paths import States
-from wavilex.core.chain.rig import Rig
+from wavilex.core.rig.model import Rig
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.store import load_rig

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.chain.rig import LEAD_KINDS
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.rig.model import LEAD_KINDS
 from wavilex.library import starter_profiles
 from wavilex.server.jobs import demo_museum
 

@@ -10,10 +10,10 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Max
 
-from wavilex.core.chain.changes import apply, overlapping, touched
-from wavilex.core.chain.rig import Rig
 from wavilex.core.errors import ChangeError
-from wavilex.core.jobfile import Job as CoreJob
+from wavilex.core.rig.changes import apply, overlapping, touched
+from wavilex.core.rig.jobfile import Job as CoreJob
+from wavilex.core.rig.model import Rig
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import keep_rig, rig_of

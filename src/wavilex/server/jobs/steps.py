@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from wavilex.core.errors import ChangeError
-from wavilex.core.jobfile import TickRow
+from wavilex.core.rig.jobfile import TickRow
 from wavilex.core.runsheet.sheet import DONE, UNDONE, Event, steps_now
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import rig_of

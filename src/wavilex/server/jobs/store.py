@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wavilex.core.chain.edit_brief import WANT_KEYS, run_data, style_of, title_data
-from wavilex.core.chain.edit_wiring import CABLE_KEYS, lead_data
-from wavilex.core.chain.rig import Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
+from wavilex.core.rig.edit_brief import WANT_KEYS, run_data, style_of, title_data
+from wavilex.core.rig.edit_wiring import CABLE_KEYS, lead_data
+from wavilex.core.rig.model import Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
 from wavilex.server.jobs import models
 
 _profiles: dict[str, Profile] = {}  # by digest: a profile's text never changes under its digest

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
-from wavilex.core.chain import rig as rig_m
-from wavilex.core.chain.edit_common import (
+from wavilex.core.errors import ChangeError, SignalError
+from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
+from wavilex.core.rig import model as rig_m
+from wavilex.core.rig.edit_common import (
     Applied,
     Change,
     find_device,
@@ -18,10 +20,8 @@ from wavilex.core.chain.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.chain.edit_gear import select_input
-from wavilex.core.chain.rig import Lead, Rig, Socket
-from wavilex.core.errors import ChangeError, SignalError
-from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
+from wavilex.core.rig.edit_gear import select_input
+from wavilex.core.rig.model import Lead, Rig, Socket
 
 
 def _socket(rig: Rig, data: Any, end: str, kind: str) -> Socket | None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wavilex.core.chain import rig as rig_m
-from wavilex.core.chain.rig import Device, Lead, Rig, Socket
 from wavilex.core.errors import ChangeError
+from wavilex.core.rig import model as rig_m
+from wavilex.core.rig.model import Device, Lead, Rig, Socket
 
 Change = Mapping[str, Any]
 Applied = tuple[Rig, list[dict[str, Any]]]

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from wavilex.core.chain import rig as rig_m
-from wavilex.core.chain.edit_brief import remove_run
-from wavilex.core.chain.edit_common import Applied, Change, find_device, with_item
-from wavilex.core.chain.edit_gear import device_data, put_setting, set_fact
-from wavilex.core.chain.edit_wiring import move_lead
-from wavilex.core.chain.rig import INPUT_KEY, Rig
+from wavilex.core.rig import model as rig_m
+from wavilex.core.rig.edit_brief import remove_run
+from wavilex.core.rig.edit_common import Applied, Change, find_device, with_item
+from wavilex.core.rig.edit_gear import device_data, put_setting, set_fact
+from wavilex.core.rig.edit_wiring import move_lead
+from wavilex.core.rig.model import INPUT_KEY, Rig
 
 
 def remove_device(rig: Rig, change: Change) -> Applied:

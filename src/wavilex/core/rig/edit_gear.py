@@ -5,7 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from wavilex.core.chain.edit_common import (
+from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.gear.ports import Video
+from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
+from wavilex.core.gear.state import FactValue
+from wavilex.core.rig.edit_common import (
     Applied,
     Change,
     find_device,
@@ -15,11 +19,7 @@ from wavilex.core.chain.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.chain.rig import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingValue
-from wavilex.core.errors import ChangeError, WavilexError
-from wavilex.core.gear.ports import Video
-from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
-from wavilex.core.gear.state import FactValue
+from wavilex.core.rig.model import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingValue
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
 MOST_SOUND_LAG_MS = 5000

@@ -7,10 +7,10 @@ from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Any
 
-from wavilex.core.chain.style import Style
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
+from wavilex.core.rig.style import Style
 
 LAYERS = ("found", "plan")
 HDR = ("off", "static", "dynamic")

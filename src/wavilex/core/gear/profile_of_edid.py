@@ -6,8 +6,8 @@ import re
 from typing import Any
 
 from wavilex.core.edid.answers import answer
+from wavilex.core.edid.facts import facts_of
 from wavilex.core.edid.model import Edid
-from wavilex.core.edid.to_facts import facts_of
 from wavilex.core.gear.profile import Profile, profile_from_data
 
 _NAMELESS = "screen"

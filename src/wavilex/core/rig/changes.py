@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from wavilex.core.chain.edit_brief import (
+from wavilex.core.errors import ChangeError
+from wavilex.core.rig.edit_brief import (
     add_run,
     add_title,
     remove_run,
@@ -19,10 +20,10 @@ from wavilex.core.chain.edit_brief import (
     set_title,
     set_want,
 )
-from wavilex.core.chain.edit_common import Applied, Change
-from wavilex.core.chain.edit_gear import add_device, select_input, set_device, set_fact, set_profile, set_setting
-from wavilex.core.chain.edit_removal import remove_device
-from wavilex.core.chain.edit_wiring import (
+from wavilex.core.rig.edit_common import Applied, Change
+from wavilex.core.rig.edit_gear import add_device, select_input, set_device, set_fact, set_profile, set_setting
+from wavilex.core.rig.edit_removal import remove_device
+from wavilex.core.rig.edit_wiring import (
     CABLE_KEYS,
     add_lead,
     found_as_planned,
@@ -31,8 +32,7 @@ from wavilex.core.chain.edit_wiring import (
     replace_lead,
     swap_leads,
 )
-from wavilex.core.chain.rig import INPUT_KEY, Rig
-from wavilex.core.errors import ChangeError
+from wavilex.core.rig.model import INPUT_KEY, Rig
 
 
 def apply(rig: Rig, changes: Sequence[Change]) -> Applied:

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from wavilex.core.chain import rig as rig_m
-from wavilex.core.chain.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
-from wavilex.core.chain.rig import Rig, Run, Title, TitleMode, Want
-from wavilex.core.chain.style import LEVELS, QUESTIONS, Style, with_school
 from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.rig import model as rig_m
+from wavilex.core.rig.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
+from wavilex.core.rig.model import Rig, Run, Title, TitleMode, Want
+from wavilex.core.rig.style import LEVELS, QUESTIONS, Style, with_school
 from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import BITS

@@ -8,12 +8,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
-from wavilex.core.chain.changes import apply
-from wavilex.core.chain.edit_brief import run_data, title_data
-from wavilex.core.chain.edit_wiring import lead_data
-from wavilex.core.chain.rig import INPUT_KEY, Rig
 from wavilex.core.errors import ChangeError, JobFileError
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.edit_brief import run_data, title_data
+from wavilex.core.rig.edit_wiring import lead_data
+from wavilex.core.rig.model import INPUT_KEY, Rig
 
 JOB_VERSION = 1
 Uid = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^/\s]+$")]
