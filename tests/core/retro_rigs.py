@@ -6,8 +6,8 @@ from typing import Any
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.retro.report import retro_data
 from wavilex.core.rig.model import Rig
+from wavilex.core.tell.old_machine import retro_data
 
 
 def data_of(r: Rig) -> dict[str, Any]:

@@ -72,7 +72,7 @@ def retro(a: argparse.Namespace) -> int:
     """`wavilex job retro`."""
     from wavilex.core.chain.carry import run_result
     from wavilex.core.chain.paths import Layer
-    from wavilex.core.retro.report import retro_data
+    from wavilex.core.tell.old_machine import retro_data
 
     layer = Layer(read_rig(a.file), a.layer)
     found = {r.label: retro_data(layer, run_result(layer, r)) for r in layer.rig.runs.values()}

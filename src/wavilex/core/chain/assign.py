@@ -14,9 +14,10 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.moves_settings import moves_inside
 from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Lead, Rig, Run, Socket

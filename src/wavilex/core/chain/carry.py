@@ -6,66 +6,19 @@ Three passes: capabilities upstream (what the source reads), the source's choice
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
-from fractions import Fraction
+from dataclasses import replace
 
+from wavilex.core.chain.analogue import as_fed, meetings, output_mode, segments
 from wavilex.core.chain.choice import signals_of, title_signals
 from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_mode, judge_source
 from wavilex.core.chain.offer import advertise, path_capacities
-from wavilex.core.chain.paths import Hop, Layer, Path, Station, facts_of_want
+from wavilex.core.chain.paths import Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
-from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
-from wavilex.core.retro.path import as_fed, meetings, output_mode, segments
+from wavilex.core.link.check import Capacity, check_link, worst
 from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.video.signal import DigitalVideo, demand
-
-
-@dataclass(frozen=True, slots=True)
-class LinkResult:
-    """One link of the run: its hop, what it can carry, the signal it should, and the verdict on that."""
-
-    hop: Hop
-    capacity: Capacity
-    signal: DigitalVideo
-    wanted: LinkVerdict
-
-
-@dataclass(frozen=True)
-class RunResult:
-    """The answer for one run. `asked` is the want as a signal; `chosen` what the source picks by itself for a
-    title, None where its profile does not tell. `beside`: sockets off the path whose screens the source reads too.
-    `resent`: what a scaler on the way sends on instead of the source's own, None without one.
-    """
-
-    run: Run
-    verdict: str
-    path: Path
-    asked: DigitalVideo | None
-    chosen: DigitalVideo | None
-    links: tuple[LinkResult, ...] = ()
-    items: tuple[Item, ...] = ()
-    alternatives: tuple[DigitalVideo, ...] = ()
-    stations: tuple[Station, ...] = field(default=(), repr=False)
-    beside: tuple[Station, ...] = field(default=(), repr=False)
-    resent: DigitalVideo | None = None
-
-    @property
-    def reasons(self) -> list[Reason]:
-        """Every reason, what blocks first."""
-        found = [(i.blocking, r) for i in self.items for r in i.reasons]
-        order = ("blocked", "unknown", "compressed", "tight", "fits")
-        return [r for _, r in sorted(found, key=lambda x: (not x[0], order.index(x[1].verdict)))]
-
-    @property
-    def limiting(self) -> Reason | None:
-        """The reason that decides, None when all is well."""
-        first = next((r for i in self.items if i.blocking for r in i.reasons if r.verdict == self.verdict), None)
-        return None if self.verdict == "fits" else first
-
-    @property
-    def good(self) -> bool:
-        return self.verdict in ("fits", "tight", "compressed")
 
 
 def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
@@ -196,9 +149,3 @@ def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> D
 
 def _all_fit(signal: DigitalVideo, capacities: Sequence[Capacity]) -> bool:
     return all(check_link(demand(signal), cap).fits for cap in capacities)
-
-
-def used_of(result: RunResult) -> Fraction | None:
-    """The largest share used on any link of the run, for the wanted signal."""
-    shares = [x.wanted.used for x in result.links if x.wanted.used is not None]
-    return max(shares, default=None)

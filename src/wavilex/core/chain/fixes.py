@@ -13,11 +13,12 @@ from dataclasses import dataclass
 from itertools import count
 from math import ceil
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.moves import lifts
 from wavilex.core.chain.moves_settings import COST_NAMES, Move
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason, render
+from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import RunResult
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
 from wavilex.core.rig.model import Rig, Run, Socket
 from wavilex.core.rig.plugging import next_lead_name

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.choice import delivers
 from wavilex.core.chain.control import addresses
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.quirks import Shows
 from wavilex.core.gear.stand import value_at

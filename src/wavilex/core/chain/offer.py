@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import lru_cache, reduce
 
+from wavilex.core.chain.analogue import as_fed, segments
 from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import ANY, PortState, through
 from wavilex.core.link.check import Capacity, End, cable_capacity
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
-from wavilex.core.retro.path import as_fed, segments
 from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo

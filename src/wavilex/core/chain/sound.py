@@ -11,8 +11,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.ports import SOUND_FORMATS, Port
 from wavilex.core.rig.model import Rig, Run, Socket
 from wavilex.core.rig.plugging import plug_ops

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.choice import has_hdr_at
 from wavilex.core.chain.offer import (
     PREFERRED,
@@ -18,6 +17,7 @@ from wavilex.core.chain.offer import (
     timing_for,
 )
 from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.state import ANY
 from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
 from wavilex.core.link.frl import FrlUse

@@ -6,10 +6,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from wavilex.core.chain.carry import LinkResult, RunResult, run_result
+from wavilex.core.chain.analogue import Met, fed_signal, meetings, output_mode, rate_of
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.drawing import columns
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
+from wavilex.core.chain.results import LinkResult, RunResult
+from wavilex.core.chain.shape import shape_words
 from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Remembers
@@ -19,8 +22,6 @@ from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
-from wavilex.core.retro.path import Met, fed_signal, meetings, output_mode, rate_of
-from wavilex.core.retro.stages import shape_words
 from wavilex.core.rig.edit_brief import title_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket

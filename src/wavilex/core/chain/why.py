@@ -3,23 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
+from wavilex.core.chain.analogue import meetings
+from wavilex.core.chain.multiple_set import SAMPLINGS, Taken, taken
 from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import Origin, quirk_acts
 from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.words import DEAD_LEADS
-from wavilex.core.retro.path import meetings
-from wavilex.core.retro.taking import SAMPLINGS, Taken, taken
 from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
-
-if TYPE_CHECKING:
-    from wavilex.core.chain.carry import LinkResult
 
 _BEST = End(600_000_000, FRL_RATES[-1])
 

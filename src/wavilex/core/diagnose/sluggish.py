@@ -11,10 +11,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import render
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import AddsLag, Excludes, Requires
 from wavilex.core.gear.words import condition_words

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.lag.scanout import POSITIONS, scan_out
 from wavilex.core.rig.model import Device
 from wavilex.core.video.codes import parse_mode

@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.quirks import Dims
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options

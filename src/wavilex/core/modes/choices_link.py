@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.table import nearest_of
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.situation import answers_of, schools_of

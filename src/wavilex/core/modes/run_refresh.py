@@ -5,10 +5,10 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.offer import advertise
 from wavilex.core.chain.paths import Layer, Station, facts_of_want
+from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.refresh import (
     FIXED_TOLERANCE,
     HIGH_FPS,

@@ -11,10 +11,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces

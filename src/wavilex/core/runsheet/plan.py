@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from wavilex.core.chain.carry import RunResult, run_result
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
+from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text

@@ -6,7 +6,7 @@ import hashlib
 from dataclasses import dataclass, field
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.results import RunResult
 
 # in working order: check before connecting, wire with everything off, open the ports, then source, then screen
 PHASES = {

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
 from wavilex.core.chain.carry import run_result
-from wavilex.core.retro.report import retro_data
+from wavilex.core.tell.old_machine import retro_data
 from wavilex.server.jobs.api import READ, LayerName, at_run
 from wavilex.server.jobs.cache import remembered
 

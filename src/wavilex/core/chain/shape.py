@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.analogue import fed_signal, first_signal, output_mode
 from wavilex.core.chain.paths import Hop, Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.gear.profile import Setting
-from wavilex.core.retro.path import fed_signal, first_signal, output_mode
 from wavilex.core.rig.model import Device
 from wavilex.core.scan.shape import FULL, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.analogue import at_rate
+from wavilex.core.chain.multiple_set import asked_of, set_sampling, set_times, tried_path
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conversion import Conversion
-from wavilex.core.retro.path import at_rate
-from wavilex.core.retro.taking import asked_of, set_sampling, set_times, tried_path
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.scan.shape import line_scale

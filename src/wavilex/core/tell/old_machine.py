@@ -5,16 +5,16 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
+from wavilex.core.advise.multiples import multiples_data
 from wavilex.core.cautions import CAUTIONS
-from wavilex.core.chain.carry import RunResult
+from wavilex.core.chain.analogue import Met, meetings, output_mode
 from wavilex.core.chain.offer import timing_for
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.shape import shape_data, stages_of
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.gear.state import ANY
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.retro.multiples import multiples_data
-from wavilex.core.retro.path import Met, meetings, output_mode
-from wavilex.core.retro.stages import shape_data, stages_of
 from wavilex.core.rig.model import Device
 from wavilex.core.scan.multiples import times_of
 from wavilex.core.scan.shape import line_scale

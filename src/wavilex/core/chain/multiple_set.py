@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from wavilex.core.chain.analogue import fed_signal, output_mode
 from wavilex.core.chain.paths import Layer, Path
 from wavilex.core.gear.conversion import Conversion
-from wavilex.core.retro.path import fed_signal, output_mode
 from wavilex.core.rig.model import TRIED_FACT, Device, Socket
 from wavilex.core.scan.multiples import Answer, Multiple, multiple, taken_by, times_of
 from wavilex.core.scan.signals import AnalogueVideo

@@ -1,0 +1,59 @@
+"""What the chain answers of a run and of one link of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from wavilex.core.chain.items import Item
+from wavilex.core.chain.paths import Hop, Path, Station
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.link.check import Capacity, LinkVerdict
+from wavilex.core.rig.model import Run
+from wavilex.core.video.signal import DigitalVideo
+
+
+@dataclass(frozen=True, slots=True)
+class LinkResult:
+    """One link of the run: its hop, what it can carry, the signal it should, and the verdict on that."""
+
+    hop: Hop
+    capacity: Capacity
+    signal: DigitalVideo
+    wanted: LinkVerdict
+
+
+@dataclass(frozen=True)
+class RunResult:
+    """The answer for one run. `asked` is the want as a signal; `chosen` what the source picks by itself for a
+    title, None where its profile does not tell. `beside`: sockets off the path whose screens the source reads too.
+    `resent`: what a scaler on the way sends on instead of the source's own, None without one.
+    """
+
+    run: Run
+    verdict: str
+    path: Path
+    asked: DigitalVideo | None
+    chosen: DigitalVideo | None
+    links: tuple[LinkResult, ...] = ()
+    items: tuple[Item, ...] = ()
+    alternatives: tuple[DigitalVideo, ...] = ()
+    stations: tuple[Station, ...] = field(default=(), repr=False)
+    beside: tuple[Station, ...] = field(default=(), repr=False)
+    resent: DigitalVideo | None = None
+
+    @property
+    def reasons(self) -> list[Reason]:
+        """Every reason, what blocks first."""
+        found = [(i.blocking, r) for i in self.items for r in i.reasons]
+        order = ("blocked", "unknown", "compressed", "tight", "fits")
+        return [r for _, r in sorted(found, key=lambda x: (not x[0], order.index(x[1].verdict)))]
+
+    @property
+    def limiting(self) -> Reason | None:
+        """The reason that decides, None when all is well."""
+        first = next((r for i in self.items if i.blocking for r in i.reasons if r.verdict == self.verdict), None)
+        return None if self.verdict == "fits" else first
+
+    @property
+    def good(self) -> bool:
+        return self.verdict in ("fits", "tight", "compressed")
