@@ -22,10 +22,11 @@ from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
 from tools.growth import SIZES, grown, measure  # noqa: E402
 
+from wavilex.core.advise.fixes import find_fixes  # noqa: E402
+from wavilex.core.advise.settings_plan import settings_plan_data  # noqa: E402
+from wavilex.core.advise.table import carry_table  # noqa: E402
 from wavilex.core.chain.carry import run_result  # noqa: E402
-from wavilex.core.chain.fixes import find_fixes  # noqa: E402
 from wavilex.core.chain.paths import Layer, States  # noqa: E402
-from wavilex.core.chain.table import carry_table  # noqa: E402
 from wavilex.core.chain.view import job_view  # noqa: E402
 from wavilex.core.edid.answers import answers_data  # noqa: E402
 from wavilex.core.edid.build import build  # noqa: E402
@@ -38,7 +39,6 @@ from wavilex.core.link.check import check_link  # noqa: E402
 from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
 from wavilex.core.modes.choices import choices_data  # noqa: E402
-from wavilex.core.modes.settings_plan import settings_plan_data  # noqa: E402
 from wavilex.core.modes.titles import title_plans  # noqa: E402
 from wavilex.core.rig.changes import apply  # noqa: E402
 from wavilex.core.rig.model import Rig  # noqa: E402

@@ -6,9 +6,9 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from wavilex.core.chain.assign import assign
+from wavilex.core.advise.assign import assign
+from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.changes import apply

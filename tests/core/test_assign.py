@@ -8,7 +8,7 @@ import random
 import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
-from wavilex.core.chain.assign import MOVED, _value, assign
+from wavilex.core.advise.assign import MOVED, _value, assign
 from wavilex.core.chain.assign_report import assignment_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer

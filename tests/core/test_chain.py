@@ -9,15 +9,15 @@ from typing import Any
 import pytest
 
 from tests.rigs import device, lead, rig, run, s02, s03, s05, setting
+from wavilex.core.advise.connect import rank_inputs
+from wavilex.core.advise.fixes import find_fixes, move_paths
+from wavilex.core.advise.moves_settings import COSTS, GRADE_ORDER, Move
+from wavilex.core.advise.table import carry_table, explain, nearest
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.connect import rank_inputs
-from wavilex.core.chain.fixes import find_fixes, move_paths
-from wavilex.core.chain.moves_settings import COSTS, GRADE_ORDER, Move
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import job_report
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import carry_table, explain, nearest
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import GRADES
 from wavilex.core.rig.changes import apply, touched

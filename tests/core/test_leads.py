@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 
 from tests.rigs import device, lead, rig, run, s05
+from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.errors import ChangeError, SignalError

@@ -13,7 +13,8 @@ from tests.rigs import s04, s05, s07, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.quirks import Remembers
-from wavilex.core.modes.coverage import DIMENSIONS, cells, changing, conditions, coverage_data
+from wavilex.core.modes.cells import DIMENSIONS, cells, changing, conditions
+from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.refresh import accepted, cadence, segments, shown
 from wavilex.core.modes.run_refresh import refresh_data
 from wavilex.core.rig.changes import apply

@@ -9,16 +9,17 @@ from typing import Any
 import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s04, s07, s09, s10, s14, s16, s20, setting
+from wavilex.core.advise.settings_plan import settings_plan, settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import proof_key
 from wavilex.core.diagnose.sluggish import causes
+from wavilex.core.modes.cells import cells
 from wavilex.core.modes.choices import choices_data
-from wavilex.core.modes.coverage import cells, coverage_data
-from wavilex.core.modes.settings_plan import settings_plan, settings_plan_data
+from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import plan_steps
-from wavilex.core.runsheet.step import proof_key
 
 
 def rows(r: Rig) -> dict[tuple[str, str, str], dict[str, Any]]:

@@ -9,9 +9,9 @@ import pytest
 
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, rig, run, s01, s18, setting
+from wavilex.core.advise.connect import rank_inputs
 from wavilex.core.chain.analogue import meetings
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.connect import rank_inputs
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.errors import ProfileError

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_chain import PLAIN, QUIRKY, random_rig
 from tests.rigs import device, rig, s03, s05, s10, s14, setting
-from wavilex.core.chain.assign import assign
+from wavilex.core.advise.assign import assign
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import POWER_OFF, POWER_ON, minutes_of, plan_steps

@@ -8,13 +8,13 @@ import pytest
 
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, lead, rig, run, s01, s18, s21, setting
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.table import carry_table
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import carry_table
 from wavilex.core.chain.view import job_view
 from wavilex.core.lag.budget import budget
 from wavilex.core.rig.changes import apply

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from tests.rigs import device, lead, rig, run, s04, s08, s09, s10, s12, setting
+from wavilex.core.advise.connect_sound import rank_places
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.table import nearest
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.connect_sound import rank_places
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import job_report
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_data, sound_of
-from wavilex.core.chain.table import nearest
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
 

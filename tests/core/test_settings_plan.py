@@ -9,15 +9,15 @@ from typing import Any
 import pytest
 
 from tests.rigs import device, lead, rig, run, setting
+from wavilex.core.advise.solve import _NEAR, solve
+from wavilex.core.advise.wishes import DEFAULTS, Where, Wish, wishes_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.profile import EFFECT_OPTIONS as OPTIONS
 from wavilex.core.gear.profile import Profile, profile_from_data
 from wavilex.core.gear.stand import stand
-from wavilex.core.modes.solve import _NEAR, solve
 from wavilex.core.modes.titles import title_plans
-from wavilex.core.modes.wishes import DEFAULTS, Where, Wish, wishes_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Title, TitleMode
 from wavilex.core.rig.style import QUESTIONS

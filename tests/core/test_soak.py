@@ -8,7 +8,7 @@ import random
 import pytest
 
 from tests.core.test_chain import brute_cost, judge, random_rig
-from wavilex.core.chain.fixes import find_fixes
+from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.errors import ProfileError, TimingError
 from wavilex.core.gear.profile import parse_profile
 from wavilex.core.video.codes import parse_timing

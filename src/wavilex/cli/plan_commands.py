@@ -10,10 +10,10 @@ from wavilex.cli.rig_commands import read_rig
 
 def settings(a: argparse.Namespace) -> int:
     """`wavilex job settings`."""
+    from wavilex.core.advise.settings_plan import settings_plan_data
     from wavilex.core.chain.carry import run_result
     from wavilex.core.chain.paths import Layer
     from wavilex.core.modes.choices import choices_data
-    from wavilex.core.modes.settings_plan import settings_plan_data
     from wavilex.core.modes.titles import title_plans
 
     layer = Layer(read_rig(a.file), "plan")

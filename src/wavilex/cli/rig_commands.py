@@ -44,7 +44,7 @@ def check(a: argparse.Namespace) -> int:
 
 def assign(a: argparse.Namespace) -> int:
     """`wavilex job assign`."""
-    from wavilex.core.chain.assign import assign as solve
+    from wavilex.core.advise.assign import assign as solve
     from wavilex.core.chain.assign_report import assignment_data
 
     rig = read_rig(a.file)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from wavilex.core.advise.table import nearest_of
 from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
@@ -11,7 +12,6 @@ from wavilex.core.chain.reasons import render
 from wavilex.core.chain.report import best_data
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_data, sound_of
-from wavilex.core.chain.table import nearest_of
 from wavilex.core.link.words import cable_text, source_of
 from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
 

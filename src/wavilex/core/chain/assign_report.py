@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.chain.assign import Assignment, Plan
+from wavilex.core.advise.assign import Assignment, Plan
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.rig.model import Rig

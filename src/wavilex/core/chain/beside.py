@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from wavilex.core.advise.table import carry_table, nearest
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, Path, States
 from wavilex.core.chain.report import ITEM_NAMES, table_data
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import carry_table, nearest
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from wavilex.core.advise.fixes import Fixes, find_fixes
+from wavilex.core.advise.table import Best, Row, nearest_of
 from wavilex.core.chain.analogue import Met, meetings, rate_of
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import Fixes, find_fixes
 from wavilex.core.chain.items import Item
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.sound import sound_data, sound_of
-from wavilex.core.chain.table import Best, Row, nearest_of
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.rates import ceiling_text

@@ -9,6 +9,7 @@ from wavilex.core.chain.paths import Hop, Path, Station
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.link.check import Capacity, LinkVerdict
 from wavilex.core.rig.model import Run
+from wavilex.core.ticks import key_of
 from wavilex.core.video.signal import DigitalVideo
 
 
@@ -57,3 +58,9 @@ class RunResult:
     @property
     def good(self) -> bool:
         return self.verdict in ("fits", "tight", "compressed")
+
+
+def proof_key(result: RunResult) -> str:
+    """The key of the step that proves a run in a title: another signal or path is another proof."""
+    name = result.asked.name if result.asked else result.run.want.mode
+    return key_of("prove", result.run.uid, name, result.path)

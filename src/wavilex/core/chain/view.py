@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from wavilex.core.advise.table import mode_choices
 from wavilex.core.chain.analogue import Met, fed_signal, meetings, output_mode, rate_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.drawing import columns
@@ -13,7 +14,6 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import run_data
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.shape import shape_words
-from wavilex.core.chain.table import mode_choices
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Remembers
 from wavilex.core.gear.stand import Standing

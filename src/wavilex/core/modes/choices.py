@@ -9,15 +9,15 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from wavilex.core.advise.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
+from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places, solve
+from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.quirks import Dims
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.modes.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
-from wavilex.core.modes.solve import added_lag_ms, keeps_percent, places, solve
-from wavilex.core.modes.wishes import wishes_of
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.video.codes import parse_mode

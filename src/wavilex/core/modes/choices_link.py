@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.situation import answers_of, schools_of
+from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import nearest_of
 from wavilex.core.modes.choice import Choice, Way
-from wavilex.core.modes.situation import answers_of, schools_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
 from wavilex.core.video.codes import parse_mode

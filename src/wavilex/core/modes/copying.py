@@ -7,13 +7,11 @@ socket and what only experts see, and may fail without a word.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from wavilex.core.chain.paths import Layer
+from wavilex.core.modes.cells import Cell
 from wavilex.core.rig.model import Device
-
-if TYPE_CHECKING:
-    from wavilex.core.modes.coverage import Cell
 
 
 def copying(layer: Layer, device: Device, own: Sequence[Cell], dimensions: Sequence[str]) -> dict[str, Any]:

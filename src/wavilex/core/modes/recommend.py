@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+from wavilex.core.advise.situation import schools_of
+from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import nearest_of
 from wavilex.core.modes.refresh import Shown, shown
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.modes.situation import schools_of
 from wavilex.core.rig.model import Title, TitleMode
 from wavilex.core.video.signal import DigitalVideo, mode_name
 

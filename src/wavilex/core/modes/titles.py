@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from wavilex.core.advise.situation import HDR, STANDARD, Box, answers_of, boxes_of, kinds_of, wished
+from wavilex.core.advise.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.recommend import recommend_data
-from wavilex.core.modes.situation import HDR, STANDARD, Box, answers_of, boxes_of, kinds_of, wished
-from wavilex.core.modes.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
 from wavilex.core.rig.model import Title
 
 

@@ -8,14 +8,15 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.results import RunResult, proof_key
 from wavilex.core.chain.sound import sound_data, sound_of
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
-from wavilex.core.modes.coverage import cells, stored_by
+from wavilex.core.modes.cells import cells, stored_by
 from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
-from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, key_of, ordered, proof_key
+from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
+from wavilex.core.ticks import key_of
 
 _UPDATE_MINUTES = 20
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from wavilex.core.advise.settings_plan import returning, settings_plan
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces, Requires
 from wavilex.core.gear.words import condition_words
-from wavilex.core.modes.settings_plan import returning, settings_plan
 from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
-from wavilex.core.runsheet.step import POWER_ON, Step, key_of
+from wavilex.core.runsheet.step import POWER_ON, Step
+from wavilex.core.ticks import key_of
 
 _LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "vrr", "dsc")
 _RESYNC_WAIT_S = 15

@@ -9,7 +9,8 @@ from typing import Any
 from wavilex.core.cautions import CAUTIONS
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
-from wavilex.core.runsheet.step import DONE, PHASES, POWER_OFF, POWER_ON, REVERTED, UNDONE, Step
+from wavilex.core.runsheet.step import PHASES, POWER_OFF, POWER_ON, Step
+from wavilex.core.ticks import DONE, REVERTED, UNDONE
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import dataclass, field
 from typing import Any
-
-from wavilex.core.chain.results import RunResult
 
 # in working order: check before connecting, wire with everything off, open the ports, then source, then screen
 PHASES = {
@@ -39,7 +36,6 @@ STANDS = {
     "hand": "with the client",
 }
 assert set(STANDS) == set(PHASES)
-DONE, REVERTED, UNDONE = "done", "reverted", "undone"
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,18 +66,6 @@ class Step:
         """Who does it and from where; a large screen is never moved alone."""
         two = "; two people for the screen" if "large_screen" in self.cautions and self.phase == "wire" else ""
         return STANDS[self.phase] + two
-
-
-def key_of(kind: str, *content: object) -> str:
-    """A step's key out of what it is about: another content is another step."""
-    text = "\x1f".join(str(c) for c in content)
-    return f"{kind}-{hashlib.sha256(text.encode()).hexdigest()[:12]}"
-
-
-def proof_key(result: RunResult) -> str:
-    """The key of the step that proves a run in a title: another signal or path is another proof."""
-    name = result.asked.name if result.asked else result.run.want.mode
-    return key_of("prove", result.run.uid, name, result.path)
 
 
 def ordered(steps: list[Step]) -> list[Step]:

@@ -8,12 +8,12 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
+from wavilex.core.advise.connect_sound import rank_places
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.table import carry_table, explain
 from wavilex.core.chain.beside import compare_runs, comparisons
-from wavilex.core.chain.connect_sound import rank_places
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.report import fixes_data, table_data
-from wavilex.core.chain.table import carry_table, explain
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of

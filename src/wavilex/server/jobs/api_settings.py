@@ -7,10 +7,10 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.diagnose.sluggish import causes_data
 from wavilex.core.modes.choices import choices_data
-from wavilex.core.modes.settings_plan import settings_plan_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.server.jobs.api import READ, at_run, layer_of

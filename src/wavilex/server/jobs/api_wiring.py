@@ -8,7 +8,7 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
-from wavilex.core.chain.assign import assign
+from wavilex.core.advise.assign import assign
 from wavilex.core.chain.assign_report import assignment_data
 from wavilex.core.chain.drawing import dot, schedule, schedule_csv, svg
 from wavilex.server.config import limits

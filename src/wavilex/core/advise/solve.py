@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from wavilex.core.advise.wishes import Wish
 from wavilex.core.gear.conditions import Surroundings, holds
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.quirks import AddsLag, Dims
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.words import standing_data
-from wavilex.core.modes.wishes import Wish
 
 _NEAR = 1  # points for leaving a setting as it is, so that nothing is changed for nothing
 

@@ -14,8 +14,8 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Any
 
+from wavilex.core.advise.moves_settings import moves_inside
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.moves_settings import moves_inside
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
 
-from wavilex.core.chain.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
+from wavilex.core.advise.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import RunResult

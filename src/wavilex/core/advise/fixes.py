@@ -13,9 +13,9 @@ from dataclasses import dataclass
 from itertools import count
 from math import ceil
 
+from wavilex.core.advise.moves import lifts
+from wavilex.core.advise.moves_settings import COST_NAMES, Move
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.moves import lifts
-from wavilex.core.chain.moves_settings import COST_NAMES, Move
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult

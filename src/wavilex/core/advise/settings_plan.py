@@ -11,8 +11,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
+from wavilex.core.advise.solve import barred_words, given_up, places, solve
+from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.fixes import find_fixes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
 from wavilex.core.chain.results import RunResult
@@ -22,9 +25,6 @@ from wavilex.core.gear.quirks import Forces
 from wavilex.core.gear.stand import Place, Standing, value_at
 from wavilex.core.gear.vocabulary import COPIES
 from wavilex.core.gear.words import condition_words, standing_data
-from wavilex.core.modes.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
-from wavilex.core.modes.solve import barred_words, given_up, places, solve
-from wavilex.core.modes.wishes import Wish
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from wavilex.core.advise.wishes import Where, Wish, wishes_of
 from wavilex.core.chain.analogue import first_signal
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.stand import Place
-from wavilex.core.modes.wishes import Where, Wish, wishes_of
 from wavilex.core.rig.model import Device, Run, Title
 from wavilex.core.rig.style import Answer, followed
 

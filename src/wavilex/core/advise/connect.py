@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+from wavilex.core.advise.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.chain.analogue import meetings, rate_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.offer import read_run
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
 from wavilex.core.rig.changes import apply

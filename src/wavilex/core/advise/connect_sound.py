@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from wavilex.core.chain.connect import Option, rank_inputs
+from wavilex.core.advise.connect import Option, rank_inputs
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import CARRIES, FORMAT_NAMES, RETURN_NAMES
 from wavilex.core.errors import ChangeError
