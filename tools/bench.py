@@ -27,7 +27,6 @@ from wavilex.core.advise.settings_plan import settings_plan_data  # noqa: E402
 from wavilex.core.advise.table import carry_table  # noqa: E402
 from wavilex.core.chain.carry import run_result  # noqa: E402
 from wavilex.core.chain.paths import Layer, States  # noqa: E402
-from wavilex.core.chain.view import job_view  # noqa: E402
 from wavilex.core.edid.answers import answers_data  # noqa: E402
 from wavilex.core.edid.build import build  # noqa: E402
 from wavilex.core.edid.decode import decode  # noqa: E402
@@ -43,6 +42,7 @@ from wavilex.core.modes.titles import title_plans  # noqa: E402
 from wavilex.core.rig.changes import apply  # noqa: E402
 from wavilex.core.rig.model import Rig  # noqa: E402
 from wavilex.core.runsheet.sheet import sheet_data  # noqa: E402
+from wavilex.core.tell.view import job_view  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
 from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402
 from wavilex.library import starter_profiles  # noqa: E402

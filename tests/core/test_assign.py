@@ -9,12 +9,12 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.advise.assign import MOVED, _value, assign
-from wavilex.core.chain.assign_report import assignment_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.tell.assignment import assignment_data
 
 SOURCES = ("kelpine-k1", "kelpine-k2", "tindrel-stick", "brindlo-base", "yarrowby-d4", "ostavar-one")
 MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60")

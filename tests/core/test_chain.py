@@ -16,12 +16,12 @@ from wavilex.core.advise.table import carry_table, explain, nearest
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.report import job_report
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import GRADES
 from wavilex.core.rig.changes import apply, touched
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.tell.report import job_report
 
 
 def judge(r: Rig, uid: str = "main") -> RunResult:

@@ -11,14 +11,14 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
-from wavilex.core.chain.drawing import columns, dot, schedule, schedule_csv, svg
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.view import job_view
 from wavilex.core.errors import ChangeError, ProfileError
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
 from wavilex.core.gear.templates import TEMPLATES, Template, from_template
 from wavilex.core.gear.text import profile_text
 from wavilex.core.rig.changes import apply
+from wavilex.core.tell.drawing import columns, dot, schedule, schedule_csv, svg
+from wavilex.core.tell.view import job_view
 from wavilex.library import starter_profiles
 
 

@@ -13,7 +13,7 @@ from wavilex.core.advise.settings_plan import settings_plan, settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import proof_key
-from wavilex.core.diagnose.sluggish import causes
+from wavilex.core.fault.sluggish import causes
 from wavilex.core.modes.cells import cells
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.coverage import coverage_data

@@ -11,12 +11,12 @@ from tests.rigs import device, lead, rig, run, s02, s03, s05, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.view import job_view
 from wavilex.core.gear.profile import profile_data
-from wavilex.core.handover import handover
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.tell.handover import handover
+from wavilex.core.tell.view import job_view
 from wavilex.library import starter_profiles
 
 

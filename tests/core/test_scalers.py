@@ -13,12 +13,12 @@ from wavilex.core.advise.table import carry_table
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.report import run_data
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.view import job_view
 from wavilex.core.lag.budget import budget
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
+from wavilex.core.tell.report import run_data
+from wavilex.core.tell.view import job_view
 
 
 def result_of(r: Rig) -> RunResult:

@@ -10,11 +10,12 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.report import job_report
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.sound import sound_data, sound_of
+from wavilex.core.chain.sound import sound_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.tell.report import job_report
+from wavilex.core.tell.sound import sound_data
 
 
 def judge(r: Rig, uid: str = "main", layer: str = "plan") -> RunResult:

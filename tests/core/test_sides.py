@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 
 from tests.rigs import s05
-from wavilex.core.chain.beside import compare_runs, comparisons
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import Cable
 from wavilex.core.link.scratch import LinkQuestion, compare_links
 from wavilex.core.sides import side_by_side
+from wavilex.core.tell.beside import compare_runs, comparisons
 
 
 def test_what_differs_comes_first_and_what_one_lacks_is_a_dash() -> None:

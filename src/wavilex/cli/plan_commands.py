@@ -55,8 +55,8 @@ def lag_causes(a: argparse.Namespace) -> int:
     """`wavilex job sluggish`."""
     from wavilex.core.chain.carry import run_result
     from wavilex.core.chain.paths import Layer
-    from wavilex.core.diagnose.sluggish import causes_data
     from wavilex.core.errors import JobFileError
+    from wavilex.core.fault.sluggish import causes_data
 
     layer = Layer(read_rig(a.file), "plan")
     run = next((r for r in layer.rig.runs.values() if a.run in (r.uid, r.label)), None)

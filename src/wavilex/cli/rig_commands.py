@@ -27,7 +27,7 @@ def read_rig(name: str) -> Rig:
 
 def check(a: argparse.Namespace) -> int:
     """`wavilex job check`."""
-    from wavilex.core.chain.report import job_report
+    from wavilex.core.tell.report import job_report
 
     report = job_report(read_rig(a.file), a.layer)
     lines = []
@@ -45,7 +45,7 @@ def check(a: argparse.Namespace) -> int:
 def assign(a: argparse.Namespace) -> int:
     """`wavilex job assign`."""
     from wavilex.core.advise.assign import assign as solve
-    from wavilex.core.chain.assign_report import assignment_data
+    from wavilex.core.tell.assignment import assignment_data
 
     rig = read_rig(a.file)
     data = assignment_data(rig, solve(rig, a.layer))
@@ -61,8 +61,8 @@ def assign(a: argparse.Namespace) -> int:
 
 def draw(a: argparse.Namespace) -> int:
     """`wavilex job draw`."""
-    from wavilex.core.chain.drawing import dot, schedule_csv, svg
     from wavilex.core.chain.paths import Layer
+    from wavilex.core.tell.drawing import dot, schedule_csv, svg
 
     text = {"svg": svg, "dot": dot, "csv": schedule_csv}[a.form](Layer(read_rig(a.file), a.layer))
     if a.output == "-":

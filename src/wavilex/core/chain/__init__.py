@@ -1,1 +1,1 @@
-"""The chain: the rig, what it carries, why not, and the changes that help."""
+"""What the chain carries: capabilities upstream, the source's choice, the signal downstream; and why not."""

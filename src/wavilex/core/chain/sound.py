@@ -188,7 +188,7 @@ def _silence(layer: Layer, reached: dict[str, tuple[str, ...]], ends: tuple[Soun
     if ways:
         return f"Silent: {said}."
     free = [
-        f"{_way_name(p.plug)} from {rig.devices[d].label}" for d in reached for p in rig.devices[d].profile.ports
+        f"{way_name(p.plug)} from {rig.devices[d].label}" for d in reached for p in rig.devices[d].profile.ports
         if p.kind == "audio" and p.direction == "out" and layer.lead_at(Socket(d, p.id)) is None
     ]  # fmt: skip
     back = [
@@ -237,36 +237,17 @@ def _joins(start: Port, end: Port) -> str:
     return ""
 
 
-def sound_data(layer: Layer, answer: SoundAnswer) -> dict[str, Any]:
-    """A run's sound as plain data, sentences rendered."""
-    rig = layer.rig
-    return {
-        "headline": _headline(rig, answer),
-        "silent": bool(answer.silent) and not answer.ends,
-        "ends": [
-            {
-                "device": e.device, "label": rig.devices[e.device].label, "certain": e.certain,
-                "format": FORMAT_NAMES[e.formats[0]] if e.formats else "",
-                "way": [_way_name(h.way) for h in e.hops],
-                "path": [rig.devices[h.end.device].label for h in e.hops],
-                "on": [rig.devices[uid].label for uid in e.on],
-            }
-            for e in answer.ends
-        ],
-        "barred": list(answer.barred),
-        "ways": list(answer.ways),
-    }  # fmt: skip
-
-
-def _headline(rig: Rig, answer: SoundAnswer) -> str:
+def sound_headline(rig: Rig, answer: SoundAnswer) -> str:
+    """A run's sound in one sentence."""
     best = answer.best
     if answer.silent or best is None:
         return answer.silent
     on = [rig.devices[uid].label for uid in best.on]
     must = f"; {' and '.join(on)} must be on" if on else ""
-    how = f"at best as {FORMAT_NAMES[best.formats[0]]}, by {_way_name(best.hops[-1].way)}"
+    how = f"at best as {FORMAT_NAMES[best.formats[0]]}, by {way_name(best.hops[-1].way)}"
     return f"{rig.devices[best.device].label} plays it, {how}{must}."
 
 
-def _way_name(way: str) -> str:
+def way_name(way: str) -> str:
+    """How people call a way sound takes."""
     return {"hdmi": "HDMI", "usb": "USB", **RETURN_NAMES}.get(way, way)

@@ -1,1 +1,1 @@
-"""What a screen does over time: refresh at each render rate, and what its settings are stored under."""
+"""Refresh at each render rate, titles and their modes, what screens store apart."""

@@ -9,7 +9,7 @@ from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, proof_key
-from wavilex.core.chain.sound import sound_data, sound_of
+from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import cells, stored_by
@@ -251,7 +251,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             continue
         said = [render(n, layer.rig) for n in notes(layer, r) if n.code in ("read_out", "false_read_out", "home_rate")]
         name = r.asked.name if r.asked else r.run.want.mode
-        sound = sound_data(layer, sound_of(layer, r))["headline"]
+        sound = sound_headline(layer.rig, sound_of(layer, r))
         lead = "" if r.good else "It is not expected yet. "
         yield Step(
             proof_key(r),

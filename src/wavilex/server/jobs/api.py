@@ -12,9 +12,9 @@ from pydantic import field_validator
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.view import job_view
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
+from wavilex.core.tell.view import job_view
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import reading_count
 from wavilex.server.config import limits

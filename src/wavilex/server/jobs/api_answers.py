@@ -11,14 +11,14 @@ from ninja import Field, Query, Router, Schema
 from wavilex.core.advise.connect_sound import rank_places
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.table import carry_table, explain
-from wavilex.core.chain.beside import compare_runs, comparisons
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.report import fixes_data, table_data
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run, Socket
+from wavilex.core.tell.beside import compare_runs, comparisons
+from wavilex.core.tell.report import fixes_data, table_data
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of, run_of

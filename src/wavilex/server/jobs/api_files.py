@@ -10,9 +10,9 @@ from django.utils import timezone
 from ninja import Field, Router, Schema
 
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
-from wavilex.core.handover import handover
 from wavilex.core.rig.jobfile import Job as CoreJob
 from wavilex.core.rig.jobfile import job_data, parse_job
+from wavilex.core.tell.handover import handover
 from wavilex.library import starter_profiles
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import lag_rows, session_rows

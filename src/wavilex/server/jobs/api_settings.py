@@ -9,7 +9,7 @@ from ninja import Router, Schema
 
 from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.chain.carry import run_result
-from wavilex.core.diagnose.sluggish import causes_data
+from wavilex.core.fault.sluggish import causes_data
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.style import QUESTIONS, followed

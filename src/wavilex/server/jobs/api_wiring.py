@@ -9,8 +9,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from wavilex.core.advise.assign import assign
-from wavilex.core.chain.assign_report import assignment_data
-from wavilex.core.chain.drawing import dot, schedule, schedule_csv, svg
+from wavilex.core.tell.assignment import assignment_data
+from wavilex.core.tell.drawing import dot, schedule, schedule_csv, svg
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, LayerName, layer_of

@@ -14,7 +14,7 @@ from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.results import LinkResult, RunResult
-from wavilex.core.chain.sound import sound_data, sound_of
+from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.rates import ceiling_text
@@ -23,6 +23,7 @@ from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
 from wavilex.core.scan.signals import TREATMENTS
+from wavilex.core.tell.sound import sound_data
 from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {

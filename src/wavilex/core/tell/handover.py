@@ -9,11 +9,12 @@ from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.report import best_data
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.sound import sound_data, sound_of
+from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.words import cable_text, source_of
 from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
+from wavilex.core.tell.report import best_data
+from wavilex.core.tell.sound import sound_data
 
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 

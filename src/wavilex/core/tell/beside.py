@@ -7,7 +7,6 @@ from typing import Any
 from wavilex.core.advise.table import carry_table, nearest
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, Path, States
-from wavilex.core.chain.report import ITEM_NAMES, table_data
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.rates import ceiling_text
@@ -17,6 +16,7 @@ from wavilex.core.link.words import cable_text
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
 from wavilex.core.sides import cell_differences, with_common_figures
+from wavilex.core.tell.report import ITEM_NAMES, table_data
 
 _LAYER_NAMES = {"found": "as found", "plan": "as planned"}
 

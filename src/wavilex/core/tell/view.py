@@ -9,9 +9,7 @@ from typing import Any
 from wavilex.core.advise.table import mode_choices
 from wavilex.core.chain.analogue import Met, fed_signal, meetings, output_mode, rate_of
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.drawing import columns
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.report import run_data
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.shape import shape_words
 from wavilex.core.gear.profile import Setting
@@ -26,6 +24,8 @@ from wavilex.core.rig.edit_brief import title_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.scan.signals import socket_rates
+from wavilex.core.tell.drawing import columns
+from wavilex.core.tell.report import run_data
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}

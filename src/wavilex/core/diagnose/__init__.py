@@ -1,1 +1,0 @@
-"""Complaints, and what the model makes of them."""

@@ -1,0 +1,1 @@
+"""Complaints, and the causes behind them in order."""
