@@ -1,6 +1,17 @@
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 
+const room = (files, regex, message, ignores = []) => ({
+  files: [files],
+  ignores,
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ regex: regex.startsWith('\\') ? `^${regex}` : `^[./]+/${regex}`, message }] },
+    ],
+  },
+})
+
 export default ts.config(
   { ignores: ['node_modules/', 'src/api/schema.ts'] },
   ...ts.configs.recommended,
@@ -23,4 +34,10 @@ export default ts.config(
       'vue/multi-word-component-names': 'off',
     },
   },
+  // rooms, as in the core: api < shared < sheets and app; a sheet knows no other sheet
+  room('src/api/**', '(app|shared|sheets)/', 'api knows nothing of the interface'),
+  room('src/shared/**', '(app|sheets)/', 'shared knows neither app nor sheets'),
+  room('src/app/**', 'sheets/', 'only the router loads sheets', ['src/app/router.ts']),
+  room('src/sheets/*/*', '\\.\\./(?!\\.\\./)', 'a sheet imports only api, app, shared and its own'),
+  room('src/sheets/*/*/*', '\\.\\./\\.\\./(?!\\.\\./)', 'a sheet imports only api, app, shared and its own'),
 )

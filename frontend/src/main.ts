@@ -12,8 +12,8 @@ import { createApp } from 'vue'
 import App from './app/App.vue'
 import { preset } from './app/preset'
 import { router } from './app/router'
-import { session } from './app/session'
-import { startTheme } from './app/theme'
+import { session } from './shared/session'
+import { startTheme } from './shared/theme'
 import { whenSignedOut } from './api/client'
 
 startTheme()

@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 
-import { handleKey, keysOn, shortcuts, switchKeys } from '../src/app/keys'
+import { handleKey, keysOn, shortcuts, switchKeys } from '../src/shared/keys'
 import CarryTable from '../src/shared/CarryTable.vue'
 import VerdictIcon from '../src/shared/VerdictIcon.vue'
 import { metres, percent } from '../src/shared/words'

@@ -4,7 +4,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 import { api, type Retro } from '../src/api/client'
-import { session } from '../src/app/session'
+import { session } from '../src/shared/session'
 import { useJob } from '../src/shared/job'
 import AnalogueFields from '../src/sheets/gear/editor/AnalogueFields.vue'
 import type { GearWords, PortPart } from '../src/sheets/gear/editor/draft'

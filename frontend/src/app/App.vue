@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted } from 'vue'
 
-import { notice, spoken } from './announce'
-import { handleKey } from './keys'
+import { notice, spoken } from '../shared/announce'
+import { handleKey } from '../shared/keys'
 import { useJob } from '../shared/job'
 
 const job = useJob()

@@ -6,9 +6,9 @@ import { useRouter } from 'vue-router'
 import { api, ask, Problem, type Verdict } from '../api/client'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { shortTime } from '../shared/words'
-import { tell } from './announce'
-import { mayEdit, session, signOut, whoAmI } from './session'
-import { theme, toggleTheme } from './theme'
+import { tell } from '../shared/announce'
+import { mayEdit, session, signOut, whoAmI } from '../shared/session'
+import { theme, toggleTheme } from '../shared/theme'
 
 const router = useRouter()
 const queries = useQueryClient()

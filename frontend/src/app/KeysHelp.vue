@@ -3,8 +3,8 @@ import Dialog from 'primevue/dialog'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed } from 'vue'
 
-import { keysOn, shortcuts, switchKeys } from './keys'
-import { theme, toggleTheme } from './theme'
+import { keysOn, shortcuts, switchKeys } from '../shared/keys'
+import { theme, toggleTheme } from '../shared/theme'
 
 const visible = defineModel<boolean>('visible', { required: true })
 const rows = computed(() => {

@@ -3,7 +3,7 @@
 import { useRoute } from 'vue-router'
 
 import { useJob } from '../shared/job'
-import { SHEETS } from './router'
+import { SHEETS } from './sheets'
 
 defineProps<{ current: string }>()
 const job = useJob()

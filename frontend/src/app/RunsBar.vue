@@ -4,7 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 
 import { useJob } from '../shared/job'
 import VerdictIcon from '../shared/VerdictIcon.vue'
-import { useKeys } from './keys'
+import { useKeys } from '../shared/keys'
 
 const FIRST = 4
 const job = useJob()

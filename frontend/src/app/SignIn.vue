@@ -3,7 +3,7 @@ import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '../api/client'
-import { session } from './session'
+import { session } from '../shared/session'
 
 const router = useRouter()
 const route = useRoute()

@@ -1,24 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
-// A sheet's key is its shortcut and, on narrow screens, its sign in the rail.
-export interface SheetInfo {
-  id: 'brief' | 'gear' | 'wiring' | 'signal' | 'settings' | 'runsheet' | 'lag' | 'handover'
-  name: string
-  key: string
-  tape: 'full' | 'line' | 'none'
-  why: 'run' | 'own' | 'none'
-}
-
-export const SHEETS: SheetInfo[] = [
-  { id: 'brief', name: 'Brief', key: 'B', tape: 'full', why: 'run' },
-  { id: 'gear', name: 'Gear', key: 'G', tape: 'full', why: 'run' },
-  { id: 'wiring', name: 'Wiring', key: 'W', tape: 'full', why: 'run' },
-  { id: 'signal', name: 'Signal', key: 'S', tape: 'full', why: 'own' },
-  { id: 'settings', name: 'Settings', key: 'I', tape: 'full', why: 'run' },
-  { id: 'runsheet', name: 'Run sheet', key: 'E', tape: 'line', why: 'none' },
-  { id: 'lag', name: 'Lag', key: 'L', tape: 'line', why: 'own' },
-  { id: 'handover', name: 'Hand-over', key: 'H', tape: 'none', why: 'none' },
-]
+import { SHEETS, type SheetInfo } from './sheets'
 
 const SHEET_VIEWS: Record<SheetInfo['id'], () => Promise<unknown>> = {
   brief: () => import('../sheets/brief/BriefSheet.vue'),

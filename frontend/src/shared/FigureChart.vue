@@ -6,7 +6,7 @@ import { init, use, type EChartsCoreOption } from 'echarts/core'
 import { CanvasRenderer, SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-import { theme } from '../app/theme'
+import { theme } from './theme'
 import { inks, type Inks } from './inks'
 
 use([

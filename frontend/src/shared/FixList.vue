@@ -5,8 +5,8 @@ import { refDebounced } from '@vueuse/core'
 import { computed } from 'vue'
 
 import { api, ask, type Fix } from '../api/client'
-import { useKeys } from '../app/keys'
-import { mayEdit } from '../app/session'
+import { useKeys } from './keys'
+import { mayEdit } from './session'
 import { useJob } from './job'
 
 const SETTLE_MS = 120

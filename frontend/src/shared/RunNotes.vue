@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What else happens on a run: where its sound goes, what will be scaled or go black, what boxes will say.
 import type { Run } from '../api/client'
-import { mayEdit } from '../app/session'
+import { mayEdit } from './session'
 import { useJob } from './job'
 
 defineProps<{ run: Run }>()

@@ -4,7 +4,7 @@ import { computed, type ComputedRef } from 'vue'
 
 import { api, ask } from '../api/client'
 import type { components } from '../api/schema'
-import { session } from '../app/session'
+import { session } from './session'
 
 export type Choices = components['schemas']['ChoicesOut']
 export type Choice = components['schemas']['ChoiceOut']

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ask, newUid, Problem, type Clash, type Op, type View } from '../api/client'
-import { say, tell } from '../app/announce'
+import { say, tell } from './announce'
 import { painted } from './repaint'
 
 interface Edit {

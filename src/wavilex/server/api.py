@@ -10,11 +10,12 @@ from wavilex.server.accounts.api import router as accounts
 from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
 from wavilex.server.bench.api_plan import router as bench_plan
+from wavilex.server.files.api import router as files
 from wavilex.server.jobs.api import router as jobs
 from wavilex.server.jobs.api_answers import router as answers
 from wavilex.server.jobs.api_edid import router as edid
-from wavilex.server.jobs.api_files import router as files
 from wavilex.server.jobs.api_gear import router as gear
+from wavilex.server.jobs.api_library import router as library
 from wavilex.server.jobs.api_modes import router as modes
 from wavilex.server.jobs.api_retro import router as retro
 from wavilex.server.jobs.api_runsheet import router as runsheet
@@ -28,6 +29,7 @@ connect_handlers(api)
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("", jobs, tags=["jobs"])
 api.add_router("", answers, tags=["answers"])
+api.add_router("", library, tags=["files"])
 api.add_router("", files, tags=["files"])
 api.add_router("", gear, tags=["gear"])
 api.add_router("", wiring, tags=["wiring"])

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import { newUid, type Run } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 import WantFields from '../../shared/WantFields.vue'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 
 const job = useJob()

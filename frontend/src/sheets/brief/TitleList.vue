@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 
 import { newUid, type View } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { modes } from './modes'
 

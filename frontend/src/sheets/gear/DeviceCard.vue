@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import { api, ask, type Device, type Profile, type Setting } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import EdidDialog from './EdidDialog.vue'
 import FinderDialog from './FinderDialog.vue'

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type Device } from '../../api/client'
 import type { components } from '../../api/schema'
-import { tell } from '../../app/announce'
+import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 import EdidSource from './EdidSource.vue'
 

@@ -5,7 +5,7 @@ import Dialog from 'primevue/dialog'
 import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type Device } from '../../api/client'
-import { tell } from '../../app/announce'
+import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 
 const props = defineProps<{ device: Device }>()

@@ -3,9 +3,9 @@
 import { computed, ref } from 'vue'
 
 import { newUid, type Profile } from '../../api/client'
-import { tell } from '../../app/announce'
-import { useKeys } from '../../app/keys'
-import { mayEdit } from '../../app/session'
+import { tell } from '../../shared/announce'
+import { useKeys } from '../../shared/keys'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import DeviceCard from './DeviceCard.vue'
 import ProfileEditor from './editor/ProfileEditor.vue'

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { api, ask, type LagCell } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { usedLag } from './useLag'
 
 const cell = defineModel<LagCell>({ required: true })

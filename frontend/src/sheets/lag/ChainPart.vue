@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 
 import { api, ask } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { ms, sentence } from '../../shared/words'
 import { budgetBar } from './figures'

@@ -2,7 +2,7 @@
 // What each setting costs against a baseline, and whether that is a change at all.
 import { computed, defineAsyncComponent } from 'vue'
 
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { tornado } from './figures'
 import { usedLag } from './useLag'
 

@@ -3,7 +3,7 @@
 import Dialog from 'primevue/dialog'
 import { computed, provide, ref, watch } from 'vue'
 
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import PartNav from '../../shared/PartNav.vue'
 import { useParts, type Part } from '../../shared/parts'

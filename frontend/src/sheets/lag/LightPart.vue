@@ -2,7 +2,7 @@
 // What part of a reading is scan-out, how the light comes on, how kinds of signal are handled.
 import { computed } from 'vue'
 
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { ms, sentence } from '../../shared/words'
 import { usedLag } from './useLag'
 

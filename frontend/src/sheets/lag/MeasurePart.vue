@@ -3,9 +3,9 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
 import type { LagCell } from '../../api/client'
-import { say } from '../../app/announce'
-import { useKeys } from '../../app/keys'
-import { mayEdit } from '../../app/session'
+import { say } from '../../shared/announce'
+import { useKeys } from '../../shared/keys'
+import { mayEdit } from '../../shared/session'
 import CellPicker from './CellPicker.vue'
 import { strip } from './figures'
 import HandReading from './HandReading.vue'

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { LagCell } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { usedLag } from './useLag'
 
 const props = defineProps<{ cell: LagCell }>()

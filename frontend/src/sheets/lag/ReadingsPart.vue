@@ -2,7 +2,7 @@
 // Every reading in the order it came, over time and firmware; as a table, in and out.
 import { computed, defineAsyncComponent, ref } from 'vue'
 
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { ms, sentence, shortTime } from '../../shared/words'
 import { timeline } from './figures'

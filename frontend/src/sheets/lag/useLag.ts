@@ -3,7 +3,7 @@ import { computed, inject, onBeforeUnmount, ref, shallowRef, watch, type Injecti
 
 import { api, ask, Problem, type LagCell, type LagSession, type Reading } from '../../api/client'
 import type { components } from '../../api/schema'
-import { tell } from '../../app/announce'
+import { tell } from '../../shared/announce'
 
 type Bodies = components['schemas']
 type HandReading = Omit<Bodies['HandReading'], keyof LagCell>

@@ -3,8 +3,8 @@
 import { useLocalStorage, useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-import { useKeys } from '../../app/keys'
-import { mayEdit } from '../../app/session'
+import { useKeys } from '../../shared/keys'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import StepRow from './StepRow.vue'
 import { useRunSheet } from './useRunSheet'

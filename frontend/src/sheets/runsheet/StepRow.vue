@@ -3,7 +3,7 @@
 import { computed, onBeforeUnmount, ref } from 'vue'
 
 import type { Step } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { shortTime } from '../../shared/words'
 import type { TickState } from './useRunSheet'

@@ -4,7 +4,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 
 import { api, ask, newUid, Problem, type RunSheet, type Step } from '../../api/client'
-import { say, tell } from '../../app/announce'
+import { say, tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 
 export type TickState = 'done' | 'reverted' | 'undone'

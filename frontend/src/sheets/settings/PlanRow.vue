@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 
 import type { PlannedSetting } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { sentence } from '../../shared/words'
 

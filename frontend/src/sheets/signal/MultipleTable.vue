@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 
 import type { Retro } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 
 type Multiple = Retro['multiples'][number]

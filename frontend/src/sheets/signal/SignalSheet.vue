@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
 import { api, ask } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import FixList from '../../shared/FixList.vue'
 import { useJob } from '../../shared/job'
 import SumLines from '../../shared/SumLines.vue'

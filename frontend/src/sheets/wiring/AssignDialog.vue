@@ -5,7 +5,7 @@ import Dialog from 'primevue/dialog'
 import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A box with its sockets, each a button: an output asks where it goes, an input shows its lead.
 import type { Port } from '../../api/client'
-import type { Box } from './layout'
+import type { Box } from './board'
 
 defineProps<{ box: Box; row: number; picked: string | null; onRun: boolean }>()
 defineEmits<{ socket: [port: Port] }>()

@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 
 import { api, ask, type InputOption } from '../../api/client'
-import { useKeys } from '../../app/keys'
-import { mayEdit } from '../../app/session'
+import { useKeys } from '../../shared/keys'
+import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 

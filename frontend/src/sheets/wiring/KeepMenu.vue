@@ -2,7 +2,7 @@
 // The wiring to take along: a drawing, a graph, the cable schedule; or to print.
 import { ref } from 'vue'
 
-import { useKeys } from '../../app/keys'
+import { useKeys } from '../../shared/keys'
 import { useJob } from '../../shared/job'
 
 const emit = defineEmits<{ print: [] }>()

@@ -2,7 +2,7 @@
 // One lead: what it is certified as, how long it is, what it carries.
 import { computed, ref } from 'vue'
 
-import { mayEdit } from '../../app/session'
+import { mayEdit } from '../../shared/session'
 import { useChoices, withValue } from '../../shared/choices'
 import { useJob } from '../../shared/job'
 import PickList from '../../shared/PickList.vue'

@@ -1,21 +1,8 @@
 // Where boxes and sockets go on the board, room by room. Places only: nothing of the trade is worked out here.
 import type { Device, Lead, View } from '../../api/client'
+import { LANE, rowY, STUB, TITLE, type Box, type Wire } from './board'
 import { wires } from './wires'
 
-export interface Box {
-  device: Device
-  column: number
-  x: number
-  y: number
-  w: number
-  h: number
-}
-export interface Wire {
-  lead: Lead
-  path: string
-  tagX: number
-  tagY: number
-}
 export interface Board {
   row: number
   boxes: Box[]
@@ -25,7 +12,6 @@ export interface Board {
   height: number
 }
 
-const TITLE = 53
 const PAD = 7
 const GAP = 10
 const BAND_HEAD = 24
@@ -33,13 +19,9 @@ const WIDE_BOX = 188
 const NARROW_BOX = 172
 const NARROW_FROM = 740
 const LEAST_GAP = 64
-export const LANE = 8
-export const STUB = 54
 const SIDE = 16
 
 const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD
-export const rowY = (box: Box, port: string, row: number) =>
-  box.y + TITLE + (box.device.ports.findIndex((p) => p.id === port) + 0.5) * row
 
 // The columns of one room: those of the whole rig that its boxes stand in, sources first, screens and sound last.
 function columnsOf(devices: Device[]): { at: Map<string, number>; count: number } {

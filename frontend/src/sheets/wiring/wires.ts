@@ -1,6 +1,6 @@
 // How leads run between sockets: straight where they can, in lanes of their own where they turn.
 import type { Lead } from '../../api/client'
-import { LANE, rowY, STUB, type Box, type Wire } from './layout'
+import { LANE, rowY, STUB, type Box, type Wire } from './board'
 
 const SIDE = 16
 const CLEAR = 8

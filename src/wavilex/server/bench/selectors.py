@@ -28,11 +28,6 @@ _SPREAD_BEFORE_US = 1000  # a spread to plan with before anything was read: own 
 _KEPT = tuple(f for f in ReadingRow.model_fields if f != "taken_at")
 
 
-def reading_count(job: Job) -> int:
-    """Readings of a job that count."""
-    return Reading.objects.filter(session__job=job, discard="").count()
-
-
 def session_by_uid(uid: str) -> LagSession:
     """The session with its job, or a 404 problem."""
     try:

@@ -42,7 +42,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
-ROOT_URLCONF = "wavilex.server.config.urls"
+ROOT_URLCONF = "wavilex.server.urls"
 WSGI_APPLICATION = "wavilex.server.config.wsgi.application"
 TEMPLATES: list[dict[str, object]] = []
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

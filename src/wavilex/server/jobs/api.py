@@ -16,12 +16,11 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
 from wavilex.core.tell.view import job_view
 from wavilex.server.accounts.roles import editor
-from wavilex.server.bench.selectors import reading_count
 from wavilex.server.config import limits
 from wavilex.server.jobs import models, services
 from wavilex.server.jobs.cache import remembered, rig_of, states_of
 from wavilex.server.jobs.history import history_of
-from wavilex.server.jobs.selectors import job_by_uid, jobs
+from wavilex.server.jobs.selectors import job_by_uid, jobs, reading_count
 from wavilex.server.jobs.shapes import JobRow, ViewOut
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut

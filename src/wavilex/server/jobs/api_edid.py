@@ -18,7 +18,7 @@ from wavilex.core.rig.teach import teach
 from wavilex.instruments.edid_reader import DrmReader, EdidReader, SimulatedReader
 from wavilex.library.simulated_screens import simulated_edids
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.api_files import profile_out
+from wavilex.server.jobs.api_library import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ProfileOut

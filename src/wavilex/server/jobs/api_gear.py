@@ -14,7 +14,7 @@ from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data
 from wavilex.core.scan.typed import scan_data, scan_from_data, typed
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.api_files import profile_out
+from wavilex.server.jobs.api_library import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ProfileOut

@@ -12,7 +12,6 @@ from django.db.models import Max
 
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply, overlapping, touched
-from wavilex.core.rig.jobfile import Job as CoreJob
 from wavilex.core.rig.model import Rig
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
@@ -70,7 +69,7 @@ def change_job(
         _refuse_clash(job, base, ops)
     before, past = rig_of(job), history_of(job)
     after, inverse = apply(before, ops)
-    _within_limits(after)
+    within_limits(after)
     save_rig(job, before, after)
     job.revision += 1
     job.save()
@@ -107,7 +106,8 @@ def _refuse_clash(job: models.Job, base: int, ops: Sequence[dict[str, Any]]) -> 
         )  # fmt: skip
 
 
-def _within_limits(rig: Rig) -> None:
+def within_limits(rig: Rig) -> None:
+    """Raises ChangeError for a job larger than this installation takes."""
     if len(rig.devices) > limits.DEVICES_PER_JOB:
         raise ChangeError(f"a job holds at most {limits.DEVICES_PER_JOB} boxes")
     if len(rig.runs) > limits.RUNS_PER_JOB:
@@ -129,22 +129,6 @@ def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
     return change_job(
         job_uid=job_uid, base=job.revision, uid=uid, ops=target.inverse, actor=actor, kind=kind, label=target.label
     )
-
-
-@transaction.atomic
-def import_job(*, job: CoreJob, fresh_uid: bool = True) -> models.Job:
-    """Store a whole job read from a file, as a new job; all or nothing."""
-    row = create_job(title=job.title, time_zone=job.time_zone, uid=new_uid() if fresh_uid else job.uid)
-    _within_limits(job.rig)
-    save_rig(row, Rig(), job.rig)
-    row.save()
-    from wavilex.server.bench.services import import_sessions
-
-    import_sessions(row, job.lag)
-    from wavilex.server.jobs.steps import import_ticks
-
-    import_ticks(row, job.ticks)
-    return row
 
 
 @transaction.atomic

@@ -4,7 +4,7 @@ import Dialog from 'primevue/dialog'
 import { ref, watch } from 'vue'
 
 import { api, ask, Problem, type Profile } from '../../../api/client'
-import { tell } from '../../../app/announce'
+import { tell } from '../../../shared/announce'
 import { EMPTY, idOf, useCheck, useWords, type Draft } from './draft'
 import PortRow from './PortRow.vue'
 import QuirkList from './QuirkList.vue'

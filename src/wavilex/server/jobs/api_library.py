@@ -1,0 +1,40 @@
+"""The starter library, and reading a profile of one's own."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from wavilex.core.gear.profile import Profile, parse_profile, profile_data
+from wavilex.library import starter_profiles
+from wavilex.server.jobs.api import WRITE
+from wavilex.server.jobs.shapes import ProfileOut
+from wavilex.server.schemas import ProblemOut
+
+router = Router()
+
+
+def profile_out(profile: Profile) -> dict[str, Any]:
+    return {
+        "id": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
+        "summary": profile.summary, "inputs": len(profile.inputs()), "outputs": len(profile.outputs()),
+        "data": profile_data(profile),
+    }  # fmt: skip
+
+
+@router.get("/library", operation_id="library", response={200: list[ProfileOut], 401: ProblemOut})
+def library(request: HttpRequest) -> list[dict[str, Any]]:
+    """The starter library."""
+    return [profile_out(p) for p in starter_profiles().values()]
+
+
+class ProfileText(Schema):
+    text: str = Field(max_length=200_000)
+
+
+@router.post("/library/read", operation_id="readProfile", response={200: ProfileOut, **WRITE})
+def read_profile(request: HttpRequest, payload: ProfileText) -> dict[str, Any]:
+    """Check a profile in YAML; answers what it says, or the line and reason of the first fault. Stores nothing."""
+    return profile_out(parse_profile(payload.text))
