@@ -99,7 +99,7 @@ describe('the multiplier table', () => {
     tmds_gbps: 2.34,
     off_percent: 0.09,
     set,
-    ops: set ? [] : [{ op: 'set_setting' }],
+    ops: set ? [] : [{ op: 'set_setting', device: 'box', key: 'multiple', value: 'x4' }],
   })
   const answer = (word: 'sure' | 'no'): Retro['screens'][number]['answers'][number] => ({
     answer: word,

@@ -19,8 +19,9 @@ from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import GRADES
-from wavilex.core.rig.changes import apply, touched
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.rig.ops import touched
 from wavilex.core.tell.report import job_report
 
 

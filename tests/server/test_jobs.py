@@ -121,7 +121,9 @@ def test_trying_writes_nothing(api: Api, demo: str) -> None:
     [
         ({}, "base_revision"),
         (change(1), "ops"),
-        (change(1, {"op": "explode"}), "ops.0"),
+        (change(1, {"op": "explode"}), "ops.0.op"),
+        (change(1, {**FORMAT, "scope": 3}), "ops.0.scope"),
+        (change(1, {**FORMAT, "colour": "red"}), "ops.0.colour"),
         (change(1, WIDEST, {**FORMAT, "value": "huge"}), "ops.1"),
         ({**change(1, WIDEST), "base_revision": False}, "base_revision"),
         ({**change(1, WIDEST), "uid": "no"}, "uid"),
@@ -160,12 +162,13 @@ def test_any_change_is_applied_or_refused_plainly(data: st.DataObject) -> None:
     """Whatever JSON an op holds: a new rig or a ChangeError, never anything else."""
     from tests.rigs import s03
     from wavilex.core.errors import ChangeError
-    from wavilex.core.rig.changes import OPS, apply
+    from wavilex.core.rig.changes import apply
+    from wavilex.core.rig.ops import KINDS
 
     known = st.sampled_from(["tv", "base", "A1", "base", "format", "hdmi1", "plan", "b", {"uid": "n", "label": "n"}])
     op = data.draw(st.dictionaries(_KEYS, _JSON | known, max_size=8))
     with contextlib.suppress(ChangeError):
-        apply(s03(), [{**op, "op": data.draw(st.sampled_from(OPS))}])
+        apply(s03(), [{**op, "op": data.draw(st.sampled_from(KINDS))}])
 
 
 def test_a_job_goes_out_and_comes_in_whole(api: Api, demo: str) -> None:

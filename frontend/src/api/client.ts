@@ -45,12 +45,14 @@ export type JobRow = Schemas['JobRow']
 export type Session = Schemas['SessionOut']
 export type Item = Schemas['ItemOut']
 export type Verdict = Run['verdict']
-export type Op = Record<string, unknown>
+export type Op = Schemas['Op']
 
 export interface Clash {
   path: string
   yours: Op
   theirs: Op
+  yours_words: string
+  theirs_words: string
   by: string
   at: string
 }

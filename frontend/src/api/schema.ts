@@ -1449,6 +1449,42 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AddDevice */
+        AddDevice: {
+            device: components["schemas"]["DeviceData"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_device";
+        };
+        /** AddLead */
+        AddLead: {
+            lead: components["schemas"]["LeadData"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_lead";
+        };
+        /** AddRun */
+        AddRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_run";
+            run: components["schemas"]["RunData"];
+        };
+        /** AddTitle */
+        AddTitle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_title";
+            title: components["schemas"]["TitleData"];
+        };
         /**
          * AlsoSent
          * @description Another signal the machine sends, and how each input treats it.
@@ -1525,9 +1561,7 @@ export interface components {
             /** Moves */
             moves: number;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Places */
             places: components["schemas"]["PlaceOut"][];
             /** Present Satisfied */
@@ -1625,9 +1659,7 @@ export interface components {
             /** Id */
             id: string;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Rank */
             rank: number;
             /** Title */
@@ -1676,9 +1708,7 @@ export interface components {
              */
             label: string;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Uid */
             uid: string;
         };
@@ -1871,6 +1901,26 @@ export interface components {
             /** Switches */
             switches: number;
         };
+        /**
+         * DeviceData
+         * @description A box as `add_device` has it, its profile as plain data; without a label it is called as its profile is.
+         */
+        DeviceData: {
+            /** Firmware */
+            firmware?: string;
+            /** Firmware Plan */
+            firmware_plan?: string;
+            /** Label */
+            label?: string;
+            /** Profile */
+            profile: {
+                [key: string]: unknown;
+            };
+            /** Room */
+            room?: string;
+            /** Uid */
+            uid: string;
+        };
         /** DeviceOut */
         DeviceOut: {
             /** Column */
@@ -2022,9 +2072,7 @@ export interface components {
             /** Notes */
             notes: string[];
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /**
              * Verdict
              * @enum {string}
@@ -2041,6 +2089,21 @@ export interface components {
             tried: number;
             /** Ways */
             ways: components["schemas"]["FixOut"][];
+        };
+        /**
+         * FoundAsPlanned
+         * @description The lead now hangs where the plan has it; `ends` (of an undo) says where it was found instead.
+         */
+        FoundAsPlanned: {
+            /** Ends */
+            ends?: (components["schemas"]["SocketData"] | null)[];
+            /** Lead */
+            lead: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "found_as_planned";
         };
         /**
          * GearWords
@@ -2273,9 +2336,7 @@ export interface components {
             /** Name */
             name: string;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Port */
             port: string;
             /**
@@ -2414,6 +2475,36 @@ export interface components {
             uid: string;
             /** Warned At */
             warned_at: string | null;
+        };
+        /**
+         * LeadData
+         * @description A lead as `add_lead` and job files have it; ends a and b per layer, None where loose.
+         */
+        LeadData: {
+            /** Build */
+            build?: string;
+            /** Failed */
+            failed?: string | null;
+            /** Found */
+            found?: (components["schemas"]["SocketData"] | null)[];
+            /** Grade */
+            grade?: string;
+            /** Kind */
+            kind?: string;
+            /** Label */
+            label: string;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Plan */
+            plan?: (components["schemas"]["SocketData"] | null)[];
+            /** Power */
+            power?: string;
+            /** Proved */
+            proved?: string | null;
+            /** Turned */
+            turned?: boolean;
+            /** Uid */
+            uid: string;
         };
         /** LeadOut */
         LeadOut: {
@@ -2622,6 +2713,30 @@ export interface components {
             name: string;
         };
         /**
+         * MoveLead
+         * @description One end of a lead into another socket; None: out.
+         */
+        MoveLead: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer?: "found" | "plan";
+            /** Lead */
+            lead: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_lead";
+            to: components["schemas"]["SocketData"] | null;
+        };
+        /**
          * MultipleAnswer
          * @description Does a screen take it; tried: that was tried here, which wins over what is listed.
          *
@@ -2663,9 +2778,7 @@ export interface components {
             /** Off Percent */
             off_percent: number;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Pixel Clock Mhz */
             pixel_clock_mhz: number;
             /**
@@ -2741,6 +2854,7 @@ export interface components {
             /** Words */
             words: string;
         };
+        Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetTitle"];
         /** OpenSession */
         OpenSession: {
             /** Device */
@@ -3258,6 +3372,78 @@ export interface components {
             why: string;
         };
         /**
+         * RemoveDevice
+         * @description The box goes with its plugs, settings, facts and runs; undo brings all back.
+         */
+        RemoveDevice: {
+            /** Device */
+            device: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_device";
+        };
+        /** RemoveLead */
+        RemoveLead: {
+            /** Lead */
+            lead: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_lead";
+        };
+        /** RemoveRun */
+        RemoveRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_run";
+            /** Run */
+            run: string;
+        };
+        /** RemoveTitle */
+        RemoveTitle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove_title";
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReplaceLead
+         * @description Another lead in the same sockets, or what became known of this one.
+         */
+        ReplaceLead: {
+            /** Build */
+            build?: string;
+            /** Failed */
+            failed?: string | null;
+            /** Grade */
+            grade?: string;
+            /** Label */
+            label?: string;
+            /** Lead */
+            lead: string;
+            /** Length Mm */
+            length_mm?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "replace_lead";
+            /** Power */
+            power?: string;
+            /** Proved */
+            proved?: string | null;
+            /** Turned */
+            turned?: boolean;
+        };
+        /**
          * RetroOut
          * @description An old machine's run. order: what to switch on first; notice: what a converter should write on the picture.
          */
@@ -3306,6 +3492,22 @@ export interface components {
             wanted: boolean;
             /** Width */
             width: number;
+        };
+        /** RunData */
+        RunData: {
+            /** Label */
+            label: string;
+            /** Sink */
+            sink: string;
+            /** Source */
+            source: string;
+            /** Style */
+            style?: {
+                [key: string]: string;
+            };
+            /** Uid */
+            uid: string;
+            want?: components["schemas"]["WantData"];
         };
         /** RunOut */
         RunOut: {
@@ -3377,9 +3579,7 @@ export interface components {
             /** Moves */
             moves: number;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Satisfied */
             satisfied: number;
         };
@@ -3627,6 +3827,40 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * SelectInput
+         * @description The input a box shows; of a matrix, on one of its outputs.
+         */
+        SelectInput: {
+            /** Device */
+            device: string;
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer?: "found" | "plan";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "select_input";
+            /** Output */
+            output?: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * Selection
+         * @description An input to show, re-selected together with a swap.
+         */
+        Selection: {
+            /** Device */
+            device: string;
+            /** Output */
+            output?: string;
+            /** Value */
+            value: string | null;
+        };
         /** SessionOut */
         SessionOut: {
             /** Demo */
@@ -3642,6 +3876,145 @@ export interface components {
             device: string;
             /** Uid */
             uid: string;
+        };
+        /** SetDevice */
+        SetDevice: {
+            /** Device */
+            device: string;
+            /** Firmware */
+            firmware?: string;
+            /** Firmware Plan */
+            firmware_plan?: string;
+            /** Label */
+            label?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_device";
+            /** Room */
+            room?: string;
+        };
+        /**
+         * SetFact
+         * @description Something learned here; value None forgets it.
+         */
+        SetFact: {
+            /** Device */
+            device: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_fact";
+            /** Path */
+            path: string;
+            /** Provenance */
+            provenance?: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * SetProfile
+         * @description Another profile for a box: corrected, or of another type.
+         */
+        SetProfile: {
+            /** Device */
+            device: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_profile";
+            /** Profile */
+            profile: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SetSetting
+         * @description A setting's value; None: not known (found), not planned (plan).
+         */
+        SetSetting: {
+            /** Device */
+            device: string;
+            /** Key */
+            key: string;
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer?: "found" | "plan";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_setting";
+            /** Scope */
+            scope?: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * SetStyle
+         * @description The school a job, a run or a title follows on one question; None leaves it to the level above.
+         */
+        SetStyle: {
+            /** Key */
+            key: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "job" | "run" | "title";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_style";
+            /** Uid */
+            uid?: string;
+            /** Value */
+            value: string | null;
+        };
+        /** SetSurvey */
+        SetSurvey: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_survey";
+            /** Value */
+            value: string;
+        };
+        /**
+         * SetTitle
+         * @description The job's own title.
+         */
+        SetTitle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_title";
+            /** Value */
+            value: string;
+        };
+        /** SetWant */
+        SetWant: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_want";
+            /** Run */
+            run: string;
+            /** Value */
+            value: string | number | boolean;
         };
         /**
          * SettingOut
@@ -3698,9 +4071,7 @@ export interface components {
             /** Hdr Left Off */
             hdr_left_off: string[];
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
         };
         /**
          * ShapeOut
@@ -3726,9 +4097,7 @@ export interface components {
             /** Meant Down */
             meant_down: number;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Stages */
             stages: components["schemas"]["ShapeStage"][];
             /** Words */
@@ -3805,6 +4174,16 @@ export interface components {
             /** Timing */
             timing: string;
         };
+        /**
+         * SocketData
+         * @description A port of a device.
+         */
+        SocketData: {
+            /** Device */
+            device: string;
+            /** Port */
+            port: string;
+        };
         /** SocketOut */
         SocketOut: {
             /** Device */
@@ -3868,9 +4247,7 @@ export interface components {
             /** Label */
             label: string;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
         };
         /** StageOut */
         StageOut: {
@@ -4007,6 +4384,31 @@ export interface components {
             /** Sd Ms */
             sd_ms: number | null;
         };
+        /**
+         * SwapLeads
+         * @description Two leads change places at one end, with the inputs re-selected: one move.
+         */
+        SwapLeads: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "a" | "b";
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer?: "found" | "plan";
+            /** Leads */
+            leads: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "swap_leads";
+            /** Select */
+            select?: components["schemas"]["Selection"][];
+        };
         /** TableOut */
         TableOut: {
             /** Columns */
@@ -4066,9 +4468,7 @@ export interface components {
             /** Name */
             name: string;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Rows */
             rows: components["schemas"]["TaughtRow"][];
             /** Says Input */
@@ -4147,9 +4547,7 @@ export interface components {
             missed: string[];
             mode: components["schemas"]["TitleMode"] | null;
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /**
              * Signal
              * @enum {string}
@@ -4159,6 +4557,28 @@ export interface components {
             style: components["schemas"]["StyleAnswer"][];
             /** Title */
             title: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * TitleData
+         * @description A title; `render_rates` is the short form for modes without names. hdr None: not known.
+         */
+        TitleData: {
+            /** Competitive */
+            competitive?: boolean;
+            /** Hdr */
+            hdr?: boolean | null;
+            /** Modes */
+            modes?: components["schemas"]["TitleModeData"][];
+            /** Name */
+            name: string;
+            /** Render Rates */
+            render_rates?: number[];
+            /** Style */
+            style?: {
+                [key: string]: string;
+            };
             /** Uid */
             uid: string;
         };
@@ -4189,6 +4609,15 @@ export interface components {
             source: string;
             /** Title Mode */
             title_mode: string;
+        };
+        /** TitleModeData */
+        TitleModeData: {
+            /** Fps */
+            fps: number;
+            /** Lines */
+            lines?: number | null;
+            /** Name */
+            name?: string;
         };
         /**
          * TitleModeOut
@@ -4277,9 +4706,7 @@ export interface components {
         /** Tried */
         Tried: {
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
         };
         /** TriedFact */
         TriedFact: {
@@ -4354,6 +4781,30 @@ export interface components {
             /** Where */
             where: string;
         };
+        /**
+         * WantData
+         * @description What a run should reach; words left out keep their usual value.
+         */
+        WantData: {
+            /** Audio */
+            audio?: string;
+            /** Bits */
+            bits?: number;
+            /** Chroma */
+            chroma?: string;
+            /** Hdr */
+            hdr?: string;
+            /** Low Lag */
+            low_lag?: boolean;
+            /** Mode */
+            mode?: string;
+            /** Protected */
+            protected?: boolean;
+            /** Vrr */
+            vrr?: boolean;
+            /** Weight */
+            weight?: number;
+        };
         /** WantOut */
         WantOut: {
             /** Audio */
@@ -4397,9 +4848,7 @@ export interface components {
             /** Losses */
             losses: string[];
             /** Ops */
-            ops: {
-                [key: string]: unknown;
-            }[];
+            ops: components["schemas"]["Op"][];
             /** Picked */
             picked: boolean;
             /** School */

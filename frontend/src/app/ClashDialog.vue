@@ -2,17 +2,11 @@
 // Two people changed the same thing: both versions side by side, and the choice.
 import Dialog from 'primevue/dialog'
 
-import type { Op } from '../api/client'
 import { useJob } from '../shared/job'
 import { shortTime } from '../shared/words'
 
 const job = useJob()
 
-function words(op: Op): string {
-  const value = op.value ?? op.to ?? op.grade ?? op.label ?? op.leads ?? op.op
-  if (value === null) return 'nothing'
-  return typeof value === 'object' ? JSON.stringify(value) : String(value)
-}
 const place = (path: string) => path.split('/').filter(Boolean).join(' › ')
 </script>
 
@@ -40,12 +34,12 @@ const place = (path: string) => path.split('/').filter(Boolean).join(' › ')
         <tr v-for="(c, n) in job.clash?.clashes" :key="n">
           <td>{{ place(c.path) }}</td>
           <td>
-            <b>{{ words(c.theirs) }}</b><br /><small class="quiet"
+            <b>{{ c.theirs_words }}</b><br /><small class="quiet"
               >{{ c.by }}, {{ shortTime(c.at, job.view?.time_zone) }}</small
             >
           </td>
           <td>
-            <b>{{ words(c.yours) }}</b>
+            <b>{{ c.yours_words }}</b>
           </td>
         </tr>
       </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, type Device, type Profile, type Setting } from '../../api/client'
+import { api, ask, type Device, type Op, type Profile, type Setting } from '../../api/client'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import EdidDialog from './EdidDialog.vue'
@@ -42,7 +42,7 @@ async function openEditor() {
   editing.value = true
 }
 async function keep(profile: Profile) {
-  const op = { op: 'set_profile', device: props.device.uid, profile: profile.data }
+  const op: Op = { op: 'set_profile', device: props.device.uid, profile: profile.data }
   if (await job.change([op], `${props.device.label}: what it is`)) editing.value = false
 }
 function another(profile: Profile) {
@@ -70,7 +70,7 @@ function edit(key: 'label' | 'room' | 'firmware' | 'firmware_plan', event: Event
 }
 function set(s: Setting, layer: 'plan' | 'found', event: Event) {
   const value = (event.target as HTMLSelectElement).value || null
-  const op = { op: 'set_setting', layer, device: props.device.uid, scope: s.scope, key: s.key, value }
+  const op: Op = { op: 'set_setting', layer, device: props.device.uid, scope: s.scope, key: s.key, value }
   const place = s.scope_label ? `${props.device.label}, ${s.scope_label}` : props.device.label
   void job.change(
     [op],

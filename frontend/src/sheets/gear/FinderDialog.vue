@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import Dialog from 'primevue/dialog'
 import { computed, ref, watch } from 'vue'
 
-import { api, ask, Problem, type Device } from '../../api/client'
+import { api, ask, Problem, type Device, type Op } from '../../api/client'
 import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 
@@ -45,7 +45,7 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
       where: where.value,
     }
     const learned = await ask(api.POST('/api/v1/gear/finder', { body }))
-    const op = { op: 'set_profile', device: props.device.uid, profile: learned.data }
+    const op: Op = { op: 'set_profile', device: props.device.uid, profile: learned.data }
     if (await job.change([op], `${props.device.label}: ${label.value} ${kind}`)) {
       tell(`${label.value} noted on ${props.device.label}.`, { undo: true })
       sought.value = ''

@@ -2,14 +2,14 @@
 // One setting of the plan: where, from, to, why; what it does elsewhere, what comes back, may a sister unit have it.
 import { computed } from 'vue'
 
-import type { PlannedSetting } from '../../api/client'
+import type { Op, PlannedSetting } from '../../api/client'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { sentence } from '../../shared/words'
 
 const props = defineProps<{ device: string; row: PlannedSetting }>()
 const job = useJob()
-const op = computed(() => ({
+const op = computed<Op>(() => ({
   op: 'set_setting',
   device: props.device,
   scope: props.row.scope,

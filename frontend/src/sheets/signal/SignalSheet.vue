@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
-import { api, ask } from '../../api/client'
+import { api, ask, type Op } from '../../api/client'
 import { mayEdit } from '../../shared/session'
 import FixList from '../../shared/FixList.vue'
 import { useJob } from '../../shared/job'
@@ -70,15 +70,16 @@ watch(
   () => (chosen.value = null),
 )
 function want(cell: Chosen) {
-  if (!run.value || !mayEdit()) return
+  const asked = run.value
+  if (!asked || !mayEdit()) return
   const chroma = table.value?.columns.find(
     (c) => c.encoding === cell.encoding && c.bits === cell.bits,
   )?.chroma
   if (!chroma) return
-  const set = (key: string, value: string | number) => ({ op: 'set_want', run: run.value?.uid, key, value })
+  const set = (key: string, value: string | number): Op => ({ op: 'set_want', run: asked.uid, key, value })
   void job.change(
     [set('mode', cell.mode), set('chroma', chroma), set('bits', cell.bits)],
-    `${run.value.label} wants another signal`,
+    `${asked.label} wants another signal`,
   )
   chosen.value = null
 }

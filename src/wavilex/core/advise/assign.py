@@ -12,7 +12,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
-from typing import Any
 
 from wavilex.core.advise.moves_settings import moves_inside
 from wavilex.core.chain.carry import run_result
@@ -20,7 +19,9 @@ from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
+from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.model import Lead, Rig, Run, Socket
+from wavilex.core.rig.ops import Change, LayerName, SetSetting
 
 SATISFIED, PARTLY, MOVED, SET = 10**9, 10**4, 30, 1  # one weight unit of a satisfied run beats all below it
 _FIELDS = ("tmds", "frl", "hdr", "vrr", "modes", "encodings", "low_latency")
@@ -34,7 +35,7 @@ class Place:
 
     inp: Socket
     results: tuple[RunResult, ...]
-    settings: tuple[dict[str, Any], ...]
+    settings: tuple[SetSetting, ...]
     moved: bool
     value: int
 
@@ -46,7 +47,7 @@ class Plan:
     places: dict[str, Place | None]
     trunks: dict[str, Socket]
     value: int
-    ops: tuple[dict[str, Any], ...] = ()
+    ops: tuple[Change, ...] = ()
     moves: int = 0
 
     @property
@@ -71,7 +72,7 @@ class Assignment:
 
 
 def assign(
-    rig: Rig, layer: str = "plan", *, states: States | None = None, go_on: Callable[[], bool] = lambda: True
+    rig: Rig, layer: LayerName = "plan", *, states: States | None = None, go_on: Callable[[], bool] = lambda: True
 ) -> Assignment:
     """Solve it. `go_on` lets the caller stop the search (a deadline): the best so far is then not proved."""
     task = _Task(rig, layer, states or States())
@@ -115,7 +116,7 @@ class _Plugged:
 
 
 class _Task:
-    def __init__(self, rig: Rig, layer: str, states: States) -> None:
+    def __init__(self, rig: Rig, layer: LayerName, states: States) -> None:
         self.rig, self.layer, self.states = rig, layer, states
         self.view = Layer(rig, layer, states)
         self.looked_at = 0
@@ -211,7 +212,7 @@ class _Task:
 
     def _plugged(self, plugging: dict[str, Socket]) -> Rig | None:
         ops = [
-            {"op": "move_lead", "layer": self.layer, "lead": uid, "end": "b", "to": _plain(s)}
+            {"op": "move_lead", "layer": self.layer, "lead": uid, "end": "b", "to": plain(s)}
             for uid, s in plugging.items()
         ]
         try:
@@ -245,13 +246,13 @@ class _Task:
 
     def _opened(
         self, plugged: Layer, lead: Lead, runs: list[Run], inp: Socket, results: tuple[RunResult, ...]
-    ) -> tuple[tuple[RunResult, ...], tuple[dict[str, Any], ...]]:
+    ) -> tuple[tuple[RunResult, ...], tuple[SetSetting, ...]]:
         """The best this input gives when its own settings are opened, up to two; none where they do not help."""
         best = results
-        ops: tuple[dict[str, Any], ...] = ()
+        ops: tuple[SetSetting, ...] = ()
         if not any(inp.port in s.ports for s in self.rig.devices[inp.device].profile.settings):
             return best, ops
-        frontier: list[tuple[Rig, tuple[dict[str, Any], ...]]] = [(plugged.rig, ())]
+        frontier: list[tuple[Rig, tuple[SetSetting, ...]]] = [(plugged.rig, ())]
         for _ in range(_MOST_SETTINGS):
             if all(r.good for r in best):
                 break
@@ -260,7 +261,7 @@ class _Task:
                 view = Layer(now, self.layer, self.states).with_plugged(lead)
                 for move in moves_inside(view, inp, _FIELDS):
                     op = move.ops[0]
-                    if move.kind != "setting" or not op["scope"] or any(d["key"] == op["key"] for d in done):
+                    if op["op"] != "set_setting" or not op.get("scope") or any(d["key"] == op["key"] for d in done):
                         continue
                     after, _ = apply(now, [op])
                     tried = _judged(Layer(after, self.layer, self.states).with_plugged(lead), runs)
@@ -294,21 +295,17 @@ class _Task:
         homeless = [u for u, p in plan.places.items() if p is None]
         held = {self.rig.leads[u].ends(self.layer)[1]: u for u in homeless}
         pulled = [u for s, u in held.items() if s in moving.values()]
-        ops: list[dict[str, Any]] = [
+        ops: list[Change] = [
             {"op": "move_lead", "layer": self.layer, "lead": uid, "end": "b", "to": None}
             for uid in (*pulled, *(u for u in moving if self.rig.leads[u].ends(self.layer)[1] is not None))
         ]
         ops += [
-            {"op": "move_lead", "layer": self.layer, "lead": uid, "end": "b", "to": _plain(s)}
+            {"op": "move_lead", "layer": self.layer, "lead": uid, "end": "b", "to": plain(s)}
             for uid, s in moving.items()
         ]
         for place in plan.places.values():
             ops += place.settings if place else ()
         return Plan(plan.places, plan.trunks, plan.value, tuple(ops), plan.moves)
-
-
-def _plain(socket: Socket) -> dict[str, str]:
-    return {"device": socket.device, "port": socket.port}
 
 
 def _judged(view: Layer, runs: list[Run]) -> tuple[RunResult, ...]:
@@ -351,6 +348,6 @@ def _optimum(places: Sequence[Sequence[Place | None]]) -> list[Place | None]:
     return chosen
 
 
-def _plugged_into(lead: Lead, layer: str, inp: Socket) -> Lead:
+def _plugged_into(lead: Lead, layer: LayerName, inp: Socket) -> Lead:
     ends = (lead.ends(layer)[0], inp)
     return replace(lead, plan=ends) if layer == "plan" else replace(lead, found=ends)

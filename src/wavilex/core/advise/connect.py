@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any
 
 from wavilex.core.advise.table import USUAL_MODES, nearest, shared_timings
 from wavilex.core.chain.analogue import meetings, rate_of
@@ -16,6 +15,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
+from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData, WantData
 from wavilex.core.rig.plugging import plug_ops
 from wavilex.core.video.signal import mode_name
 
@@ -28,13 +28,13 @@ class Option:
     verdict: str
     why: str
     holds: str | None
-    ops: tuple[dict[str, Any], ...]
+    ops: tuple[Change, ...]
     spare_percent: float | None
     off_run: bool = False
     other_room: bool = False
 
 
-def rank_inputs(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
+def rank_inputs(rig: Rig, out: Socket, layer: LayerName = "plan") -> list[Option]:
     """Every input a lead from `out` could go to, best first. Raises ChangeError for no such output."""
     device = rig.devices.get(out.device)
     port = device.profile.port(out.port) if device else None
@@ -60,7 +60,7 @@ def _rank(o: Option) -> tuple[bool, bool, int, bool, float, Socket]:
     return o.off_run, o.other_room, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
 
 
-def _option(rig: Rig, layer: str, out: Socket, inp: Socket, states: States) -> Option | None:
+def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States) -> Option | None:
     ops = plug_ops(rig, layer, out, inp)
     other = rig.lead_at(layer, inp)
     own = other is not None and out in other.ends(layer)
@@ -123,14 +123,9 @@ def _elsewhere(view: Layer, out: Socket) -> str:
     return f"leads to {' and '.join(sorted(reached))}, where no run ends" if reached else "leads to no screen yet"
 
 
-def _add_run(run: Run) -> dict[str, Any]:
-    row = {
-        "uid": run.uid,
-        "label": run.label,
-        "source": run.source,
-        "sink": run.sink,
-        "want": {"mode": run.want.mode},
-    }
+def _add_run(run: Run) -> AddRun:
+    want: WantData = {"mode": run.want.mode}
+    row: RunData = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
     return {"op": "add_run", "run": row}
 
 

@@ -11,10 +11,11 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Port
 from wavilex.core.link.check import VERDICTS
 from wavilex.core.rig.model import Device, Rig, Socket
+from wavilex.core.rig.ops import LayerName
 from wavilex.core.rig.plugging import plug_ops
 
 
-def rank_places(rig: Rig, out: Socket, layer: str = "plan") -> list[Option]:
+def rank_places(rig: Rig, out: Socket, layer: LayerName = "plan") -> list[Option]:
     """Every socket a lead from `out` could go to, best first. Raises ChangeError for no such output."""
     device = rig.devices.get(out.device)
     port = device.profile.port(out.port) if device else None
@@ -42,7 +43,7 @@ def _with_return(rig: Rig, port: Port, option: Option) -> Option:
     return replace(option, verdict=verdict, why=f"sound comes back here by {way}; {option.why}")
 
 
-def _sound_options(rig: Rig, layer: str, device: Device, port: Port) -> list[Option]:
+def _sound_options(rig: Rig, layer: LayerName, device: Device, port: Port) -> list[Option]:
     view = Layer(rig, layer)
     found = []
     for box in rig.devices.values():

@@ -22,8 +22,9 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
-from wavilex.core.rig.changes import apply, touched
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Run
+from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName, touched
 from wavilex.core.video.signal import demand, mode_name
 
 MOST_MOVES = 3
@@ -41,7 +42,7 @@ class Fix:
     disturbs: tuple[str, ...]
 
     @property
-    def ops(self) -> list[dict[str, object]]:
+    def ops(self) -> list[Change]:
         return [op for m in self.moves for op in m.ops]
 
     @property
@@ -73,7 +74,7 @@ class Fixes:
 def find_fixes(
     rig: Rig,
     run: Run,
-    layer: str = "plan",
+    layer: LayerName = "plan",
     *,
     max_moves: int = MOST_MOVES,
     budget: int = 4000,
@@ -150,7 +151,7 @@ def _different(ways: list[Fix]) -> list[Fix]:
 
 def move_paths(move: Move) -> set[str]:
     """What a move writes, re-selection left out: two moves may both re-select."""
-    return {p for op in move.ops if op["op"] != "select_input" for p in touched({**op, "select": ()})}
+    return {p for op in move.ops if op["op"] != "select_input" for p in touched(op) if not p.endswith(f"/{INPUT_KEY}")}
 
 
 def _differs(before: RunResult, after: RunResult) -> bool:

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
-from typing import Any
 
 from wavilex.core.advise.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import RunResult
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
+from wavilex.core.rig.edit_common import plain
+from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import Rig, Run, Socket
-from wavilex.core.rig.plugging import next_lead_name
+from wavilex.core.rig.ops import CableData, Change, End, MoveLead, ReplaceLead, SelectInput, Selection, SwapLeads
+from wavilex.core.rig.plugging import new_lead
 
 _FIELDS = {
     "no_hdr": ("hdr",),
@@ -78,13 +80,12 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     return list(moves.values())
 
 
-def _select(layer: Layer, socket: Socket) -> dict[str, Any]:
+def _select(layer: Layer, socket: Socket) -> SelectInput:
     return {"op": "select_input", "layer": layer.name, "device": socket.device, "value": socket.port}
 
 
-def _plug(layer: Layer, lead: str, end: str, socket: Socket) -> dict[str, Any]:
-    to = {"device": socket.device, "port": socket.port}
-    return {"op": "move_lead", "layer": layer.name, "lead": lead, "end": end, "to": to}
+def _plug(layer: Layer, lead: str, end: End, socket: Socket) -> MoveLead:
+    return {"op": "move_lead", "layer": layer.name, "lead": lead, "end": end, "to": plain(socket)}
 
 
 def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[Move]:
@@ -93,7 +94,7 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
     if hop is None:
         return
     device = layer.rig.devices[socket.device]
-    end = "b" if socket == hop.inp else "a"
+    end: End = "b" if socket == hop.inp else "a"
     ports = device.profile.inputs() if end == "b" else device.profile.outputs()
     lead = layer.rig.leads[hop.lead]
     own = device.profile.port(socket.port)
@@ -103,15 +104,15 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
             continue
         other = layer.lead_at(target)
         if other is None:
-            ops = [_plug(layer, lead.uid, end, target)]
+            ops: list[Change] = [_plug(layer, lead.uid, end, target)]
             if end == "b":
                 ops.append(_select(layer, target))
             label = f"Move lead {lead.label} to {device.label} · {port.label}"
             note = f"{port.label} has stored settings of its own: re-check them."
             yield Move("input", tuple(ops), label + (" and select it" if end == "b" else ""), note, 2)
         elif end == "b":
-            select = [{"device": device.uid, "value": port.id}]
-            op = {
+            select: list[Selection] = [{"device": device.uid, "value": port.id}]
+            op: SwapLeads = {
                 "op": "swap_leads",
                 "layer": layer.name,
                 "end": "b",
@@ -129,13 +130,14 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
 
 def _handled_leads(rig: Rig, reason: Reason) -> Iterator[Move]:
     """What is done to a lead as it hangs: turned round, its supply switched on."""
-    label = rig.leads[str(reason.lead)].label
+    uid = str(reason.lead)
+    label = rig.leads[uid].label
     if reason.code == "lead_turned":
-        op = {"op": "replace_lead", "lead": reason.lead, "turned": False}
-        yield Move("swap", (op,), f"Turn lead {label} round", "Its plugs are marked: one sends, one receives.", 5)
+        turn: ReplaceLead = {"op": "replace_lead", "lead": uid, "turned": False}
+        yield Move("swap", (turn,), f"Turn lead {label} round", "Its plugs are marked: one sends, one receives.", 5)
     if reason.code == "lead_unfed":
-        op = {"op": "replace_lead", "lead": reason.lead, "power": "fed"}
-        yield Move("setting", (op,), f"Switch on the supply of lead {label}", "", 2)
+        feed: ReplaceLead = {"op": "replace_lead", "lead": uid, "power": "fed"}
+        yield Move("setting", (feed,), f"Switch on the supply of lead {label}", "", 2)
 
 
 def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
@@ -143,11 +145,13 @@ def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
     lead, fresh = rig.leads[uid], Cable()
     spoilt = lead.cable.failed or lead.cable.turned or lead.cable.power == "unfed" or lead.cable.grade == "unknown"
     now = -1 if spoilt else GRADE_ORDER.index(lead.cable.grade)
-    old = {k: getattr(fresh, k) for k in ("build", "power", "turned", "proved", "failed")
-           if getattr(lead.cable, k) != getattr(fresh, k)}  # fmt: skip
+    forget: CableData = {}
+    forget.update({k: v for k, v in cable_data(fresh).items()  # type: ignore[typeddict-item]
+                   if k not in ("grade", "length_mm") and v != getattr(lead.cable, k)})  # fmt: skip
     for grade in GRADE_ORDER[:-1]:
         if GRADE_ORDER.index(grade) > now:
-            op = {"op": "replace_lead", "lead": uid, "grade": grade, **old}
+            op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade}
+            op.update(forget)  # type: ignore[typeddict-item]  # a lead's own words are part of the change
             name = GRADES[grade].name
             article = "an" if name[0] in "AEIOU" else "a"
             yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", "", 10)
@@ -191,7 +195,7 @@ def _bypasses(layer: Layer, path: Path) -> Iterator[Move]:
         lead, freed = layer.rig.leads[hop.lead], layer.rig.leads[onward.lead]
         if lead.kind != freed.kind:
             continue
-        loose = {"op": "move_lead", "layer": layer.name, "lead": freed.uid, "end": "b", "to": None}
+        loose: MoveLead = {"op": "move_lead", "layer": layer.name, "lead": freed.uid, "end": "b", "to": None}
         ops = (loose, _plug(layer, lead.uid, "b", onward.inp), _select(layer, onward.inp))
         passed, name = layer.rig.devices[hop.inp.device].label, layer.rig.socket_name(onward.inp)
         note = f"{passed} is left out of the picture path; lead {freed.label} comes out."
@@ -214,13 +218,10 @@ def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
 
 def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
     """A new lead from a free output of the source to a free input that reaches the screen."""
-    name = next_lead_name(layer.rig)
     for port in layer.rig.devices[run.source].profile.outputs():
         out = Socket(run.source, port.id)
         if layer.lead_at(out) is not None:
             continue
         for socket in _free_inputs(layer, run, out, (run.source,)):
-            ends = [{"device": s.device, "port": s.port} for s in (out, socket)]
-            row = {"uid": name, "label": name, "kind": port.kind, "grade": "ultra", layer.name: ends}
-            ops = ({"op": "add_lead", "lead": row}, _select(layer, socket))
+            ops = (new_lead(layer.rig, layer.name, out, socket), _select(layer, socket))
             yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", "", 10)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.quirks import Limits
 from wavilex.core.link.cable import GRADE_ORDER
 from wavilex.core.rig.model import Device, Socket
+from wavilex.core.rig.ops import Change, SelectInput, SetDevice, to_set
 
 # points: higher sums are never cheaper to do; disturbance to other runs breaks ties (docs/decisions/0001)
 COSTS = {"setting": 1, "firmware": 2, "input": 3, "swap": 5, "lead": 20, "reroute": 30}
@@ -30,14 +30,20 @@ class Move:
     """One act: its ops (with the re-selection it needs), its cost class and what to say of it."""
 
     kind: str
-    ops: tuple[dict[str, Any], ...]
+    ops: tuple[Change, ...]
     label: str
     note: str = ""
     minutes: int = 1
 
     @property
     def cost(self) -> int:
-        return COSTS[self.kind] + (GRADE_ORDER.index(self.ops[0]["grade"]) if "grade" in self.ops[0] else 0)
+        return COSTS[self.kind] + self._rise
+
+    @property
+    def _rise(self) -> int:
+        """A new lead costs the more the higher it is certified; nothing for other moves."""
+        op = self.ops[0]
+        return GRADE_ORDER.index(op["grade"]) if op["op"] == "replace_lead" and "grade" in op else 0
 
 
 def moves_inside(layer: Layer, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:
@@ -72,7 +78,7 @@ def _of_quirks(layer: Layer, device: Device, socket: Socket, quirks: Sequence[Li
         for part in condition.walk():
             shown = layer.rig.selected_input(layer.name, device.uid)
             if part.input is not None and part.input != shown:
-                op = {"op": "select_input", "layer": layer.name, "device": device.uid, "value": part.input}
+                op: SelectInput = {"op": "select_input", "layer": layer.name, "device": device.uid, "value": part.input}
                 port = device.profile.port(part.input)
                 yield Move("input", (op,), f"{device.label}: show {port.label if port else part.input}", "", 1)
     yield from _updates(layer, device, quirks, keys)
@@ -102,8 +108,7 @@ def _other_options(layer: Layer, device: Device, socket: Socket, key: str) -> It
     place = f"{device.label}, {port.label}" if scope and port else device.label
     for option in setting.options:
         if option.id != now:
-            op = {"op": "set_setting", "layer": layer.name, "device": device.uid,
-                  "scope": scope, "key": key, "value": option.id}  # fmt: skip
+            op = to_set((device.uid, scope, key), option.id, layer.name)
             note = "The picture drops: re-plug both ends to re-sync." if setting.resync else ""
             yield Move("setting", (op,), f"{place}: {setting.label} → {option.label}", note, setting.minutes)
 
@@ -115,6 +120,6 @@ def _updates(layer: Layer, device: Device, quirks: Sequence[Limits], keys: set[s
         r.below for r in ranges if r is not None and r.below and r.holds(device.firmware_in(layer.name)) is not False
     }
     for version in sorted(ends):
-        op = {"op": "set_device", "device": device.uid, "firmware_plan": version}
+        op: SetDevice = {"op": "set_device", "device": device.uid, "firmware_plan": version}
         note = "Settings come back by themselves after an update: look at them again."
         yield Move("firmware", (op,), f"Update {device.label} to firmware {version}", note, _FIRMWARE_MINUTES)

@@ -11,6 +11,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.rig.model import Device, Socket
+from wavilex.core.rig.ops import SetSetting, to_set
 from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import AnalogueVideo
@@ -71,8 +72,8 @@ def _as_set(m: Multiple, layer: Layer, signal: AnalogueVideo, run: str, box: Dev
     return {"set": all(right), "ops": ops}
 
 
-def _choose(box: Device, setting: str, value: str) -> dict[str, Any]:
-    return {"op": "set_setting", "device": box.uid, "scope": "", "key": setting, "value": value}
+def _choose(box: Device, setting: str, value: str) -> SetSetting:
+    return to_set((box.uid, "", setting), value)
 
 
 def _times(mode: str) -> int | None:

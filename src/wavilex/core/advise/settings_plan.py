@@ -27,6 +27,7 @@ from wavilex.core.gear.vocabulary import COPIES
 from wavilex.core.gear.words import condition_words, standing_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run
+from wavilex.core.rig.ops import Change, SetWant, to_set
 
 _BUDGET = 120  # rigs looked at for one run: only settings are tried
 Key = tuple[str, str, str]  # device, scope, setting
@@ -57,7 +58,7 @@ class SettingsPlan:
     """rows by place, in order of the job's boxes; ops: what makes the plan; after: the rig with them."""
 
     rows: Mapping[Key, Row]
-    ops: tuple[dict[str, Any], ...]
+    ops: tuple[Change, ...]
     after: Rig
 
 
@@ -65,7 +66,7 @@ def settings_plan(layer: Layer) -> SettingsPlan:
     """Solve the job's settings, starting from its plan."""
     rig = layer.rig
     rows: dict[Key, Row] = {}
-    ops: list[dict[str, Any]] = []
+    ops: list[Change] = []
     runs = sorted(rig.runs.values(), key=lambda r: -r.want.weight)
     for run in runs:
         rig, done = _hdr_left_off(layer, rig, run)
@@ -83,37 +84,38 @@ def _view(layer: Layer, rig: Rig) -> Layer:
     return layer if rig is layer.rig else Layer(rig, layer.name, layer.states)
 
 
-def _hdr_left_off(layer: Layer, rig: Rig, run: Run) -> tuple[Rig, list[dict[str, Any]]]:
+def _hdr_left_off(layer: Layer, rig: Rig, run: Run) -> tuple[Rig, list[Change]]:
     """On a weak screen, by house style: the want goes without HDR, so that nothing is missed."""
     view = _view(layer, rig)
     if run.want.hdr == "off" or not gives_hdr_up(view, run_result(view, run)):
         return rig, []
-    op = {"op": "set_want", "run": run.uid, "key": "hdr", "value": "off"}
+    op: SetWant = {"op": "set_want", "run": run.uid, "key": "hdr", "value": "off"}
     return apply(rig, [op])[0], [op]
 
 
-def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[dict[str, Any]]]:
+def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[Change]]:
     """Settings that let a run carry its want."""
     view = _view(layer, rig)
     run = rig.runs[run.uid]
     result = run_result(view, run)
+    done: list[Change] = []
     if result.path and not result.good:
         found = find_fixes(rig, run, layer.name, budget=_BUDGET, states=layer.states, kinds=("setting",), max_moves=3)
         if found.ways:
-            done = [dict(op) for op in found.ways[0].ops]
+            done = found.ways[0].ops
             for op in done:
-                key = (str(op["device"]), str(op["scope"]), str(op["key"]))
+                if op["op"] != "set_setting":
+                    continue  # only settings are searched
+                key = (op["device"], op.get("scope", ""), op["key"])
                 reason = _reason_at(result, key[0])
                 said = f" As it is: {render(reason, rig)}" if reason else ""
                 source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
-                rows[key] = Row(key, str(op["value"]), f"{run.label} needs it.{said}", source, [run.label], needed=True)
+                rows[key] = Row(
+                    key, op["value"] or "", f"{run.label} needs it.{said}", source, [run.label], needed=True
+                )
             rig = apply(rig, done)[0]
             view = _view(layer, rig)
             result = run_result(view, rig.runs[run.uid])
-        else:
-            done = []
-    else:
-        done = []
     for key, because, source in _deciding(view, result):
         row = rows.get(key)
         if row is None:
@@ -157,9 +159,9 @@ def _value(view: Layer, key: Key) -> str | None:
     return view.rig.setting_value(view.name, device.uid, key[1], setting) if setting else None
 
 
-def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[dict[str, Any]]]:
+def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[Change]]:
     """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
-    done: list[dict[str, Any]] = []
+    done: list[Change] = []
     for key, by_kind in _proposals(_view(layer, rig), rig.runs[run.uid]).items():
         value, why, worth = by_kind[STANDARD]
         row = rows.get(key)
@@ -172,7 +174,7 @@ def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig
                 row.runs.append(run.label)
             continue
         if value != _value(_view(layer, rig), key):
-            op = {"op": "set_setting", "device": key[0], "scope": key[1], "key": key[2], "value": value}
+            op = to_set(key, value)
             tried = apply(rig, [op])[0]
             if not _still_good(layer, rig, tried):
                 continue
@@ -242,10 +244,10 @@ def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> dict[s
     }  # fmt: skip
 
 
-def _changes(layer: Layer, op: Mapping[str, Any]) -> bool:
+def _changes(layer: Layer, op: Change) -> bool:
     if op["op"] != "set_setting":
         return True
-    return bool(_value(layer, (op["device"], op["scope"], op["key"])) != op["value"])
+    return _value(layer, (op["device"], op.get("scope", ""), op["key"])) != op["value"]
 
 
 def _row_data(

@@ -11,6 +11,7 @@ from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.state import Origin, PortState, resolve
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
+from wavilex.core.rig.ops import LayerName
 from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16
@@ -41,7 +42,7 @@ class States:
         self._kept: dict[object, dict[str, PortState]] = {}
         self.results: dict[object, Any] = {}
 
-    def of(self, rig: Rig, layer: str, device: Device, around: Surroundings) -> dict[str, PortState]:
+    def of(self, rig: Rig, layer: LayerName, device: Device, around: Surroundings) -> dict[str, PortState]:
         values = {
             (scope, setting.id): rig.setting_value(layer, device.uid, scope, setting)
             for setting in device.profile.settings
@@ -71,7 +72,7 @@ def facts_of_want(want: Want) -> SignalFacts:
 class Layer:
     """One layer of a rig, compiled."""
 
-    def __init__(self, rig: Rig, name: str = "plan", states: States | None = None) -> None:
+    def __init__(self, rig: Rig, name: LayerName = "plan", states: States | None = None) -> None:
         self.rig = rig
         self.name = name
         self.states = states or States()

@@ -12,6 +12,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.gear.profile import Setting
 from wavilex.core.rig.model import Device
+from wavilex.core.rig.ops import SetSetting, to_set
 from wavilex.core.scan.shape import FULL, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode
@@ -166,8 +167,8 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, An
     }  # fmt: skip
 
 
-def _set(laid: Laid, setting: str, scope: str, value: str) -> dict[str, Any]:
-    return {"op": "set_setting", "device": laid.device, "scope": scope, "key": setting, "value": value}
+def _set(laid: Laid, setting: str, scope: str, value: str) -> SetSetting:
+    return to_set((laid.device, scope, setting), value)
 
 
 def _words(error: float, cut: float) -> str:

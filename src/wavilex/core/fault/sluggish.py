@@ -19,6 +19,7 @@ from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import AddsLag, Excludes, Requires
 from wavilex.core.gear.words import condition_words
 from wavilex.core.rig.model import Socket
+from wavilex.core.rig.ops import Change, SelectInput, to_set
 
 SEEN = ("available", "greyed", "not_looked")
 
@@ -32,7 +33,7 @@ class Cause:
     why: str
     check: str
     weight: int
-    ops: tuple[dict[str, Any], ...] = ()
+    ops: tuple[Change, ...] = ()
 
 
 def causes(layer: Layer, result: RunResult, seen: str = "not_looked") -> list[Cause]:
@@ -82,7 +83,7 @@ def _game_off(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
     inert = [q for q in screen.profile.setting_quirks if q.kind == "inert" and q.setting == setting.id]
     if inert:
         why = f"{why}. But: {inert[0].because}"
-    op = {"op": "set_setting", "device": screen.uid, "scope": scope, "key": setting.id, "value": "on"}
+    op = to_set((screen.uid, scope, setting.id), "on")
     where = f" ({setting.where})" if setting.where else ""
     yield Cause("game_off", title, why, f"Open {setting.label}{where} on the console’s input", weight,
                 () if found == "on" else (op,))  # fmt: skip
@@ -98,7 +99,7 @@ def _wrong_input(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
         right = shown == inp.port
         weight = weight // 8 if right else weight + 15
         why = f"{why}; {name} was seen selected"
-    op = {"op": "select_input", "device": inp.device, "value": inp.port}
+    op: SelectInput = {"op": "select_input", "device": inp.device, "value": inp.port}
     ops = () if shown == inp.port else (op,)
     yield Cause("wrong_input", f"Another input than {layer.rig.socket_name(inp)} is shown", why,
                 f"Does the banner name {layer.rig.socket_name(inp)}?", weight, ops)  # fmt: skip

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+
+from wavilex.core.rig.ops import Change
 
 
 @dataclass(frozen=True)
@@ -16,7 +17,7 @@ class Way:
     gains: tuple[str, ...]
     losses: tuple[str, ...]
     figures: Mapping[str, str]
-    ops: tuple[dict[str, Any], ...]
+    ops: tuple[Change, ...]
     picked: bool
 
 

@@ -19,6 +19,7 @@ from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.rig.model import Title
+from wavilex.core.rig.ops import to_set
 from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.video.codes import parse_mode
 
@@ -93,7 +94,7 @@ def _ways_of(layer: Layer, result: RunResult, key: str, title: Title | None) -> 
         if "light" in figures and figures["light"][1]:
             losses.append(figures["light"][1])
         label = ", ".join(words) or QUESTIONS[key].schools[same[0]]
-        ops = tuple({"op": "set_setting", "device": d, "scope": s, "key": k, "value": v} for d, s, k, v in own)
+        ops = tuple(to_set((d, s, k), v) for d, s, k, v in own)
         shown = {name: figure for name, (figure, _) in figures.items()}
         school = schools[key] if schools[key] in same else same[0]
         ways.append(Way(label, school, tuple(gains), tuple(losses), shown, ops, schools[key] in same))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.situation import answers_of, schools_of
@@ -16,6 +15,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
+from wavilex.core.rig.ops import Change, place_of, to_set
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
@@ -33,7 +33,7 @@ class _Outcome:
     hdr: int
     vrr: bool
     mode: str
-    ops: tuple[dict[str, Any], ...]
+    ops: tuple[Change, ...]
 
     def over(self, other: _Outcome) -> bool:
         pairs = [(self.hz, other.hz), (self.dots, other.dots), (self.hdr, other.hdr), (self.vrr, other.vrr)]
@@ -103,7 +103,7 @@ def _ranked(x: _Outcome, school: str) -> tuple[int, ...]:
 
 def _outcomes(layer: Layer, result: RunResult, key: Key, option: str) -> list[_Outcome]:
     """What the run can show with an option: its best for rate and for detail, with what else must be set for it."""
-    op = {"op": "set_setting", "layer": layer.name, "device": key[0], "scope": key[1], "key": key[2], "value": option}
+    op = to_set(key, option, layer.name)
     rig = apply(layer.rig, [op])[0]
     view = Layer(rig, layer.name, layer.states)
     run = rig.runs[result.run.uid]
@@ -122,15 +122,15 @@ def _outcomes(layer: Layer, result: RunResult, key: Key, option: str) -> list[_O
     return out
 
 
-def _needed(view: Layer, run: Run, key: Key) -> tuple[dict[str, Any], ...] | None:
+def _needed(view: Layer, run: Run, key: Key) -> tuple[Change, ...] | None:
     """Settings beside the option itself that a lesser want needs; None where settings do not give it."""
     rig = replace(view.rig, runs={**view.rig.runs, run.uid: run})
     if run_result(Layer(rig, view.name, view.states), run).good:
         return ()
     fixes = find_fixes(rig, run, view.name, states=view.states, kinds=("setting",), budget=_BUDGET, max_moves=2)
     for way in fixes.ways:
-        ops = tuple(dict(op) for op in way.ops)
-        if all((op["device"], op["scope"], op["key"]) != key for op in ops):
+        ops = tuple(way.ops)
+        if all(place_of(op) != key for op in ops):
             return ops
     return None
 

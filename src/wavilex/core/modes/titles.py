@@ -11,6 +11,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.recommend import recommend_data
 from wavilex.core.rig.model import Title
+from wavilex.core.rig.ops import Change, to_set
 
 
 def title_plans(layer: Layer, result: RunResult) -> dict[str, Any] | None:
@@ -40,7 +41,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, A
     wishes = wished(layer, result, title, kind)
     cells: dict[str, dict[str, str]] = {}
     missed: list[str] = []
-    ops: list[dict[str, Any]] = []
+    ops: list[Change] = []
     adds_ms, keeps = 0.0, 100.0
     for box in boxes_of(layer, result, kind):
         profile = box.device.profile
@@ -60,8 +61,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, A
             cells[f"{box.device.uid}/{setting.id}"] = {
                 "option": value, "label": setting.option_label(value), "why": why,
             }  # fmt: skip
-            op = {"op": "set_setting", "device": box.device.uid, "scope": place[0], "key": place[1], "value": value}
-            ops.append(op)
+            ops.append(to_set((box.device.uid, *place), value))
         adds_ms += added_lag_ms(profile, box.scope, solution.standing, box.around)
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
     return {

@@ -1,12 +1,8 @@
-"""The one grammar of changes: every edit, try, fix and undo is a list of these.
-
-Each change is a flat mapping with `op` and its words. `apply` gives the new rig and the inverse list;
-`touched` gives the paths a change writes, so that two edits clash only where they overlap.
-"""
+"""Applying changes to a rig, each by its handler; what a change may say stands in rig/ops."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from wavilex.core.errors import ChangeError
@@ -20,11 +16,10 @@ from wavilex.core.rig.edit_brief import (
     set_title,
     set_want,
 )
-from wavilex.core.rig.edit_common import Applied, Change
+from wavilex.core.rig.edit_common import Applied
 from wavilex.core.rig.edit_gear import add_device, select_input, set_device, set_fact, set_profile, set_setting
 from wavilex.core.rig.edit_removal import remove_device
 from wavilex.core.rig.edit_wiring import (
-    CABLE_KEYS,
     add_lead,
     found_as_planned,
     move_lead,
@@ -32,73 +27,28 @@ from wavilex.core.rig.edit_wiring import (
     replace_lead,
     swap_leads,
 )
-from wavilex.core.rig.model import INPUT_KEY, Rig
+from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import KINDS, Change, read_change
 
 
-def apply(rig: Rig, changes: Sequence[Change]) -> Applied:
+def apply(rig: Rig, changes: Sequence[Mapping[str, Any]]) -> Applied:
     """Apply changes in order; all or none. Returns the new rig and the changes that undo them.
 
-    Raises ChangeError (with `where` = `ops.N`) for the first that cannot be applied.
+    Raises ChangeError (with `where` = `ops.N` and the word in it) for the first that cannot be applied.
     """
-    inverse: list[dict[str, Any]] = []
-    for number, change in enumerate(changes):
-        op = change.get("op")
-        handler = _OPS.get(str(op))
-        if handler is None:
-            raise ChangeError(f"{op!r} is no change; one of {', '.join(_OPS)}", where=f"ops.{number}")
+    inverse: list[Change] = []
+    for number, data in enumerate(changes):
         try:
-            rig, back = handler(rig, change)
+            change = read_change(data)
+            rig, back = _HANDLERS[change["op"]](rig, change)
         except ChangeError as error:
-            raise ChangeError(error.message, where=f"ops.{number}") from None
-        except (KeyError, TypeError, ValueError) as error:
-            raise ChangeError(f"{op} lacks or misuses {error}", where=f"ops.{number}") from None
+            place = f"ops.{number}" + (f".{error.where}" if error.where else "")
+            raise ChangeError(error.message, where=place) from None
         inverse = back + inverse
     return rig, inverse
 
 
-def touched(change: Change) -> set[str]:
-    """The paths a change writes. A path covers everything below it."""
-    op, get = change["op"], change.get
-    layer = get("layer", "plan")
-    if op in ("set_setting", "select_input"):
-        return {f"settings/{layer}/{get('device')}/{get('scope', get('output', ''))}/{get('key', INPUT_KEY)}"}
-    if op == "move_lead":
-        return {f"leads/{get('lead')}/{layer}/{get('end')}"}
-    if op == "swap_leads":
-        ends = {f"leads/{x}/{layer}/{get('end')}" for x in get("leads", ())}
-        selections = {f"settings/{layer}/{s.get('device')}//{INPUT_KEY}" for s in get("select", ())}
-        return ends | selections
-    if op == "replace_lead":
-        return {f"leads/{get('lead')}/{k}" for k in (*CABLE_KEYS, "label") if k in change}
-    if op == "found_as_planned":
-        return {f"leads/{get('lead')}/found"}
-    if op == "set_fact":
-        return {f"facts/{get('device')}/{get('path')}"}
-    if op == "set_want":
-        return {f"runs/{get('run')}/want/{get('key')}"}
-    if op == "set_survey":
-        return {f"survey/{get('key')}"}
-    if op == "set_device":
-        return {f"devices/{get('device')}/{k}" for k in ("label", "room", "firmware", "firmware_plan") if k in change}
-    if op == "set_profile":
-        return {f"devices/{get('device')}/profile"}
-    if op == "set_title":
-        return {"title"}
-    if op == "set_style":
-        level = get("level")
-        owner = "" if level == "job" else f"{level}s/{get('uid')}/"
-        return {f"{owner}style/{get('key')}"}
-    kind = op.partition("_")[2]
-    row = get(kind, get("uid"))
-    return {f"{kind}s/{row if isinstance(row, str) else (row or {}).get('uid')}"}
-
-
-def overlapping(a: set[str], b: set[str]) -> set[str]:
-    """The paths of `a` that a path of `b` covers or lies below."""
-    return {x for x in a for y in b if x == y or x.startswith(y + "/") or y.startswith(x + "/")}
-
-
-_OPS: dict[str, Callable[[Rig, Change], Applied]] = {
+_HANDLERS: Mapping[str, Callable[[Rig, Any], Applied]] = {
     "set_setting": set_setting,
     "select_input": select_input,
     "move_lead": move_lead,
@@ -121,4 +71,4 @@ _OPS: dict[str, Callable[[Rig, Change], Applied]] = {
     "set_survey": set_survey,
     "set_title": set_title,
 }
-OPS = tuple(_OPS)
+assert set(_HANDLERS) == set(KINDS)

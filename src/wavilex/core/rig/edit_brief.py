@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any
 
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.rig import model as rig_m
-from wavilex.core.rig.edit_common import Applied, Change, find_device, need, new_uid, text_of, with_item
+from wavilex.core.rig.edit_common import Applied, find_device, need, new_uid, text_of, with_item
 from wavilex.core.rig.model import Rig, Run, Title, TitleMode, Want
-from wavilex.core.rig.style import LEVELS, QUESTIONS, Style, with_school
+from wavilex.core.rig.ops import (
+    AddRun,
+    AddTitle,
+    RemoveRun,
+    RemoveTitle,
+    RunData,
+    SetStyle,
+    SetSurvey,
+    SetTitle,
+    SetWant,
+    TitleData,
+    TitleModeData,
+    WantData,
+)
+from wavilex.core.rig.style import QUESTIONS, Style, with_school
 from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import BITS
@@ -44,40 +58,52 @@ def _run(rig: Rig, uid: str) -> Run:
     return rig.runs[uid]
 
 
-def set_want(rig: Rig, change: Change) -> Applied:
-    run, key, value = _run(rig, change["run"]), str(change["key"]), change["value"]
+def set_want(rig: Rig, change: SetWant) -> Applied:
+    run, key, value = _run(rig, change["run"]), change["key"], change["value"]
     _check_want(key, value)
-    back = {"op": "set_want", "run": run.uid, "key": key, "value": getattr(run.want, key)}
-    new = replace(run, want=replace(run.want, **{key: value}))
+    back: SetWant = {"op": "set_want", "run": run.uid, "key": key, "value": getattr(run.want, key)}
+    new = replace(run, want=replace(run.want, **{key: value}))  # type: ignore[arg-type]  # checked just above
     return replace(rig, runs={**rig.runs, run.uid: new}), [back]
 
 
-def run_data(run: Run) -> dict[str, Any]:
+def want_data(want: Want) -> WantData:
+    """A want as plain data, every word of it."""
+    return {
+        "mode": want.mode, "hdr": want.hdr, "chroma": want.chroma, "bits": want.bits, "vrr": want.vrr,
+        "low_lag": want.low_lag, "audio": want.audio, "protected": want.protected, "weight": want.weight,
+    }  # fmt: skip
+
+
+def run_data(run: Run) -> RunData:
     """A run as plain data, the form `add_run` and job files use."""
-    want = {k: getattr(run.want, k) for k in WANT_KEYS}
-    row = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
-    return {**row, "style": dict(run.style)}
+    return {
+        "uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want_data(run.want),
+        "style": dict(run.style),
+    }  # fmt: skip
 
 
-def add_run(rig: Rig, change: Change) -> Applied:
+def add_run(rig: Rig, change: AddRun) -> Applied:
     row = change["run"]
-    uid = new_uid(rig.runs, row, "run")
+    uid = new_uid(rig.runs, row["uid"], "run")
     source, sink = find_device(rig, row["source"]), find_device(rig, row["sink"])
     need(source.profile.role == "source", f"{source.label} sends nothing: a run starts at a source")
     need(sink.profile.role == "screen", f"{sink.label} shows nothing: a run ends at a screen")
-    want = dict(row.get("want") or {})
+    want = row.get("want", {})
     for key, value in want.items():
         _check_want(key, value)
-    run = Run(uid, text_of(row, "label", 60), source.uid, sink.uid, Want(**want), style_of(row.get("style")))
+    label = text_of(row["label"], "label", 60)
+    run = Run(uid, label, source.uid, sink.uid, Want(**want), style_of(row.get("style")))
     return replace(rig, runs={**rig.runs, uid: run}), [{"op": "remove_run", "run": uid}]
 
 
-def remove_run(rig: Rig, change: Change) -> Applied:
+def remove_run(rig: Rig, change: RemoveRun) -> Applied:
     run = _run(rig, change["run"])
-    return replace(rig, runs=with_item(rig.runs, run.uid, None)), [{"op": "add_run", "run": run_data(run)}]
+    back: AddRun = {"op": "add_run", "run": run_data(run)}
+    return replace(rig, runs=with_item(rig.runs, run.uid, None)), [back]
 
 
-def title_data(title: Title) -> dict[str, Any]:
+def title_data(title: Title) -> TitleData:
+    """A title as plain data, the form `add_title` and job files use."""
     return {
         "uid": title.uid, "name": title.name, "competitive": title.competitive, "hdr": title.hdr,
         "modes": [{"fps": m.fps, "name": m.name, "lines": m.lines} for m in title.modes],
@@ -85,7 +111,7 @@ def title_data(title: Title) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def style_of(data: Any) -> Style:
+def style_of(data: Mapping[str, str] | None) -> Style:
     """A style from plain data. Raises ChangeError for a question or school that is not there."""
     style: Style = ()
     for key, school in (data or {}).items():
@@ -93,79 +119,71 @@ def style_of(data: Any) -> Style:
     return style
 
 
-def _school(key: Any, school: Any) -> tuple[str, str]:
+def _school(key: str, school: str) -> tuple[str, str]:
     need(key in QUESTIONS, f"a house style answers {', '.join(QUESTIONS)}, not {key!r}")
     schools = QUESTIONS[key].schools
     need(school in schools, f"{QUESTIONS[key].name} can be {', '.join(schools)}, not {school!r}")
-    return str(key), str(school)
+    return key, school
 
 
-def _title_modes(row: Any) -> tuple[TitleMode, ...]:
+def _title_modes(row: TitleData) -> tuple[TitleMode, ...]:
     """A title's modes; `render_rates` is the short form for modes without names."""
-    rows = row.get("modes") or [{"fps": r} for r in row.get("render_rates", ())]
-    modes = [(m["fps"], m.get("name", ""), m.get("lines")) for m in rows]
-    good = all(
-        _whole(fps, 1000) and isinstance(name, str) and len(name) <= 40 and (lines is None or _whole(lines, 20000))
-        for fps, name, lines in modes
-    )
+    short: list[TitleModeData] = [{"fps": r} for r in row.get("render_rates", ())]
+    modes = [TitleMode(m["fps"], m.get("name", ""), m.get("lines")) for m in row.get("modes") or short]
+    good = all(1 <= m.fps <= 1000 and len(m.name) <= 40 and (m.lines is None or 1 <= m.lines <= 20000) for m in modes)
     need(len(modes) <= 8 and good, "a title has up to eight modes, each of 1 to 1000 frames a second")
-    return tuple(TitleMode(*m) for m in modes)
+    return tuple(modes)
 
 
-def _whole(value: Any, most: int) -> bool:
-    return isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= most
-
-
-def add_title(rig: Rig, change: Change) -> Applied:
+def add_title(rig: Rig, change: AddTitle) -> Applied:
     row = change["title"]
-    uid = new_uid(rig.titles, row, "title")
-    competitive, hdr = row.get("competitive", False), row.get("hdr")
-    need(isinstance(competitive, bool), "competitive is true or false")
-    need(hdr is None or isinstance(hdr, bool), "hdr is true, false or not known")
-    name = text_of(row, "name", 80)
+    uid = new_uid(rig.titles, row["uid"], "title")
+    name = text_of(row["name"], "name", 80)
     need(name.strip(), "a title needs a name")
-    title = Title(uid, name, _title_modes(row), competitive, hdr, style_of(row.get("style")))
+    style = style_of(row.get("style"))
+    title = Title(uid, name, _title_modes(row), row.get("competitive", False), row.get("hdr"), style)
     return replace(rig, titles={**rig.titles, uid: title}), [{"op": "remove_title", "title": uid}]
 
 
-def remove_title(rig: Rig, change: Change) -> Applied:
+def remove_title(rig: Rig, change: RemoveTitle) -> Applied:
     uid = change["title"]
     need(uid in rig.titles, f"there is no title {uid!r} in this job")
-    back = {"op": "add_title", "title": title_data(rig.titles[uid])}
+    back: AddTitle = {"op": "add_title", "title": title_data(rig.titles[uid])}
     return replace(rig, titles=with_item(rig.titles, uid, None)), [back]
 
 
-def set_style(rig: Rig, change: Change) -> Applied:
+def set_style(rig: Rig, change: SetStyle) -> Applied:
     """Which school a job, a run or a title follows on one question; None leaves it to the level above."""
-    level, uid, key, school = (change.get(k) for k in ("level", "uid", "key", "value"))
-    need(level in LEVELS, f"a house style belongs to {', '.join(LEVELS)}, not {level!r}")
+    level, uid, key, school = change["level"], change.get("uid", ""), change["key"], change["value"]
+    need(key in QUESTIONS, f"a house style answers {', '.join(QUESTIONS)}, not {key!r}")
     if school is not None:
-        key, school = _school(key, school)
-    else:
-        need(key in QUESTIONS, f"a house style answers {', '.join(QUESTIONS)}, not {key!r}")
+        _school(key, school)
+    back: SetStyle = {"op": "set_style", "level": level, "key": key, "value": None}
     if level == "job":
-        old, new_rig = rig.style, replace(rig, style=with_school(rig.style, str(key), school))
+        old, after = rig.style, replace(rig, style=with_school(rig.style, key, school))
     elif level == "run":
-        run = _run(rig, str(uid))
-        changed = replace(run, style=with_school(run.style, str(key), school))
-        old, new_rig = run.style, replace(rig, runs={**rig.runs, run.uid: changed})
+        run = _run(rig, uid)
+        changed = replace(run, style=with_school(run.style, key, school))
+        old, after = run.style, replace(rig, runs={**rig.runs, run.uid: changed})
     else:
         need(uid in rig.titles, f"there is no title {uid!r} in this job")
-        title = rig.titles[str(uid)]
-        other = replace(title, style=with_school(title.style, str(key), school))
-        old, new_rig = title.style, replace(rig, titles={**rig.titles, title.uid: other})
-    back = {"op": "set_style", "level": level, "key": key, "value": dict(old).get(str(key))}
-    return new_rig, [{**back, "uid": uid} if level != "job" else back]
+        title = rig.titles[uid]
+        other = replace(title, style=with_school(title.style, key, school))
+        old, after = title.style, replace(rig, titles={**rig.titles, title.uid: other})
+    back["value"] = dict(old).get(key)
+    if level != "job":
+        back["uid"] = uid
+    return after, [back]
 
 
-def set_survey(rig: Rig, change: Change) -> Applied:
-    key, value = str(change["key"]), text_of(change, "value", 1000)
+def set_survey(rig: Rig, change: SetSurvey) -> Applied:
+    key, value = change["key"], text_of(change["value"], "value", 1000)
     need(key in rig_m.SURVEY_KEYS, f"the survey asks for {', '.join(rig_m.SURVEY_KEYS)}, not {key!r}")
-    back = {"op": "set_survey", "key": key, "value": rig.survey.get(key, "")}
+    back: SetSurvey = {"op": "set_survey", "key": key, "value": rig.survey.get(key, "")}
     return replace(rig, survey=with_item(rig.survey, key, value or None)), [back]
 
 
-def set_title(rig: Rig, change: Change) -> Applied:
-    value = text_of(change, "value", 120)
+def set_title(rig: Rig, change: SetTitle) -> Applied:
+    value = text_of(change["value"], "value", 120)
     need(value.strip(), "a job needs a title")
     return replace(rig, title=value), [{"op": "set_title", "value": rig.title}]

@@ -6,11 +6,10 @@ from collections.abc import Mapping
 from typing import Any
 
 from wavilex.core.errors import ChangeError
-from wavilex.core.rig import model as rig_m
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
+from wavilex.core.rig.ops import Change, LayerName, MoveLead, SelectInput, SetSetting, SocketData, SwapLeads
 
-Change = Mapping[str, Any]
-Applied = tuple[Rig, list[dict[str, Any]]]
+Applied = tuple[Rig, list[Change]]
 
 
 def need(condition: object, message: str) -> None:
@@ -28,16 +27,14 @@ def find_lead(rig: Rig, uid: str) -> Lead:
     return rig.leads[uid]
 
 
-def layer_of(change: Change) -> str:
-    layer = str(change.get("layer", "plan"))
-    need(layer in rig_m.LAYERS, f"layer is found or plan, not {layer!r}")
-    return layer
+def layer_of(change: SetSetting | SelectInput | MoveLead | SwapLeads) -> LayerName:
+    return change.get("layer", "plan")
 
 
-def text_of(change: Change, key: str, most: int = 80) -> str:
-    value = change[key]
-    need(isinstance(value, str) and len(value) <= most, f"{key} must be a text of at most {most} characters")
-    return str(value)
+def text_of(value: str, name: str, most: int = 80) -> str:
+    """A text as given. Raises ChangeError where it is too long."""
+    need(len(value) <= most, f"{name} must be a text of at most {most} characters")
+    return value
 
 
 def with_item(mapping: Mapping[Any, Any], key: Any, value: Any) -> dict[Any, Any]:
@@ -49,12 +46,12 @@ def with_item(mapping: Mapping[Any, Any], key: Any, value: Any) -> dict[Any, Any
     return out
 
 
-def new_uid(rig_part: Mapping[str, Any], row: Any, what: str) -> str:
-    uid = row["uid"]
-    need(isinstance(uid, str) and 0 < len(uid) <= 40 and "/" not in uid, f"a {what} needs a uid without /")
+def new_uid(rig_part: Mapping[str, Any], uid: str, what: str) -> str:
+    """A uid for something new. Raises ChangeError where it is taken or malformed."""
+    need(0 < len(uid) <= 40 and "/" not in uid, f"a {what} needs a uid without /")
     need(uid not in rig_part, f"there is a {what} {uid!r} already")
-    return str(uid)
+    return uid
 
 
-def plain(socket: Socket | None) -> dict[str, str] | None:
+def plain(socket: Socket | None) -> SocketData | None:
     return None if socket is None else {"device": socket.device, "port": socket.port}

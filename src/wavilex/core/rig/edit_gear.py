@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -9,25 +10,27 @@ from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
-from wavilex.core.rig.edit_common import (
-    Applied,
-    Change,
-    find_device,
-    layer_of,
-    need,
-    new_uid,
-    text_of,
-    with_item,
+from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
+from wavilex.core.rig.model import PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingKey, SettingValue
+from wavilex.core.rig.ops import (
+    INPUT_KEY,
+    AddDevice,
+    DeviceData,
+    LayerName,
+    SelectInput,
+    SetDevice,
+    SetFact,
+    SetProfile,
+    SetSetting,
 )
-from wavilex.core.rig.model import INPUT_KEY, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingValue
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
 MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = ("document", "common_practice", "measured_here", "makers_claim", "guess")
 
 
-def set_setting(rig: Rig, change: Change) -> Applied:
-    layer, scope, key = layer_of(change), str(change.get("scope", "")), str(change["key"])
+def set_setting(rig: Rig, change: SetSetting) -> Applied:
+    layer, scope, key = layer_of(change), change.get("scope", ""), change["key"]
     device = find_device(rig, change["device"])
     setting = device.profile.setting(key)
     need(setting is not None, f"{device.label} has no setting {key!r}")
@@ -39,20 +42,34 @@ def set_setting(rig: Rig, change: Change) -> Applied:
     )
     options = [o.id for o in setting.options]
     need(value is None or value in options, f"{setting.label} can be {', '.join(options)}, not {value!r}")
-    return put_setting(rig, layer, (device.uid, scope, key), value, {**change, "op": "set_setting"})
+    return put_setting(rig, layer, (device.uid, scope, key), value)
 
 
-def put_setting(rig: Rig, layer: str, key: tuple[str, str, str], value: str | None, change: Change) -> Applied:
-    old = rig.settings.get(key, SettingValue())
-    new = replace(old, **{layer: value})
-    before = getattr(old, layer)
-    settings = with_item(rig.settings, key, None if new == SettingValue() else new)
-    return replace(rig, settings=settings), [{**change, "layer": layer, "value": before}]
+def shown_at(rig: Rig, device: str, output: str = "") -> SettingValue:
+    """What is kept of the input a box shows, in both layers."""
+    return rig.settings.get((device, output, INPUT_KEY), SettingValue())
 
 
-def select_input(rig: Rig, change: Change) -> Applied:
+def put_setting(rig: Rig, layer: LayerName, place: SettingKey, value: str | None) -> Applied:
+    """Keep a value, unchecked: a setting's, or the input a box shows."""
+    device, scope, key = place
+    old = rig.settings.get(place, SettingValue())
+    new, before = replace(old, **{layer: value}), getattr(old, layer)
+    after = replace(rig, settings=with_item(rig.settings, place, None if new == SettingValue() else new))
+    if key == INPUT_KEY:
+        shown: SelectInput = {"op": "select_input", "layer": layer, "device": device, "value": before}
+        if scope:
+            shown["output"] = scope
+        return after, [shown]
+    back: SetSetting = {
+        "op": "set_setting", "layer": layer, "device": device, "scope": scope, "key": key, "value": before,
+    }  # fmt: skip
+    return after, [back]
+
+
+def select_input(rig: Rig, change: SelectInput) -> Applied:
     layer, device, value = layer_of(change), find_device(rig, change["device"]), change["value"]
-    output = str(change.get("output", ""))
+    output = change.get("output", "")
     need(
         not output or (device.profile.routing == "matrix" and device.profile.port(output) in device.profile.outputs()),
         f"{device.label} has no output {output!r} that chooses for itself",
@@ -61,11 +78,10 @@ def select_input(rig: Rig, change: Change) -> Applied:
         value is None or value in [p.id for p in device.profile.inputs()],
         f"{device.label} has no input {value!r}",
     )
-    back = {"op": "select_input", "device": device.uid, **({"output": output} if output else {})}
-    return put_setting(rig, layer, (device.uid, output, INPUT_KEY), value, back)
+    return put_setting(rig, layer, (device.uid, output, INPUT_KEY), value)
 
 
-def device_data(device: Device) -> dict[str, Any]:
+def device_data(device: Device) -> DeviceData:
     """A device as plain data, profile included, the form `add_device` uses."""
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
@@ -73,30 +89,32 @@ def device_data(device: Device) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def add_device(rig: Rig, change: Change) -> Applied:
+def add_device(rig: Rig, change: AddDevice) -> Applied:
     row = change["device"]
-    uid = new_uid(rig.devices, row, "device")
+    uid = new_uid(rig.devices, row["uid"], "device")
     try:
         profile = profile_from_data(row["profile"])
     except WavilexError as error:
         raise ChangeError(f"the profile is not valid: {error}") from None
-    label = text_of(row, "label", 60) if row.get("label") else profile.name
-    words = [str(row.get(k, "")) for k in ("room", "firmware", "firmware_plan")]
-    device = Device(uid, label, profile, profile_digest(profile), *words)
+    label = text_of(row.get("label", ""), "label", 60) or profile.name
+    room, firmware, planned = row.get("room", ""), row.get("firmware", ""), row.get("firmware_plan", "")
+    device = Device(uid, label, profile, profile_digest(profile), room, firmware, planned)
     return replace(rig, devices={**rig.devices, uid: device}), [{"op": "remove_device", "device": uid}]
 
 
-def set_device(rig: Rig, change: Change) -> Applied:
+def set_device(rig: Rig, change: SetDevice) -> Applied:
     device = find_device(rig, change["device"])
-    new: dict[str, Any] = {k: text_of(change, k, 60) for k in _DEVICE_TEXTS if k in change}
+    words: Mapping[str, Any] = dict(change)
+    new: dict[str, Any] = {k: text_of(words[k], k, 60) for k in _DEVICE_TEXTS if k in words}
     need(new.get("label", "x").strip(), "a device needs a label")
-    back = {"op": "set_device", "device": device.uid, **{k: getattr(device, k) for k in new}}
+    back: SetDevice = {"op": "set_device", "device": device.uid}
+    back.update({k: getattr(device, k) for k in new})  # type: ignore[typeddict-item]
     return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]
 
 
-def set_fact(rig: Rig, change: Change) -> Applied:
+def set_fact(rig: Rig, change: SetFact) -> Applied:
     """Something learned here about a port's field; value None forgets it."""
-    device, path, value = find_device(rig, change["device"]), str(change["path"]), change["value"]
+    device, path, value = find_device(rig, change["device"]), change["path"], change["value"]
     parts = path.split(".")
     if path == PLAYS_FACT:
         need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
@@ -122,18 +140,18 @@ def set_fact(rig: Rig, change: Change) -> Applied:
     return _put_fact(rig, device, path, value, change)
 
 
-def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: Change) -> Applied:
-    provenance = str(change.get("provenance", "measured_here"))
+def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: SetFact) -> Applied:
+    provenance = change.get("provenance", "measured_here")
     need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
     old = rig.facts.get((device.uid, path))
-    back = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
+    back: SetFact = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
     if old:
         back["provenance"] = old.provenance
     new = None if value is None else FactValue(value, provenance)
     return replace(rig, facts=with_item(rig.facts, (device.uid, path), new)), [back]
 
 
-def set_profile(rig: Rig, change: Change) -> Applied:
+def set_profile(rig: Rig, change: SetProfile) -> Applied:
     """Another profile for a device: corrected, or of another type. What is plugged in or set must still be there."""
     device = find_device(rig, change["device"])
     try:
@@ -168,7 +186,7 @@ def set_profile(rig: Rig, change: Change) -> Applied:
         role = {run.source: "source", run.sink: "screen"}.get(device.uid)
         need(role is None or profile.role == role, f"run {run.label} needs {device.label} as a {role}")
     new = replace(device, profile=profile, profile_digest=profile_digest(profile))
-    back = {"op": "set_profile", "device": device.uid, "profile": profile_data(device.profile)}
+    back: SetProfile = {"op": "set_profile", "device": device.uid, "profile": profile_data(device.profile)}
     return replace(rig, devices={**rig.devices, device.uid: new}), [back]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import fields, replace
 from typing import Any
 
@@ -10,7 +11,6 @@ from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
 from wavilex.core.rig import model as rig_m
 from wavilex.core.rig.edit_common import (
     Applied,
-    Change,
     find_device,
     find_lead,
     layer_of,
@@ -20,11 +20,26 @@ from wavilex.core.rig.edit_common import (
     text_of,
     with_item,
 )
-from wavilex.core.rig.edit_gear import select_input
+from wavilex.core.rig.edit_gear import select_input, shown_at
 from wavilex.core.rig.model import Lead, Rig, Socket
+from wavilex.core.rig.ops import (
+    ENDS,
+    AddLead,
+    CableData,
+    Change,
+    FoundAsPlanned,
+    LayerName,
+    LeadData,
+    MoveLead,
+    RemoveLead,
+    ReplaceLead,
+    Selection,
+    SocketData,
+    SwapLeads,
+)
 
 
-def _socket(rig: Rig, data: Any, end: str, kind: str) -> Socket | None:
+def _socket(rig: Rig, data: SocketData | None, end: str, kind: str) -> Socket | None:
     if data is None:
         return None
     device = find_device(rig, data["device"])
@@ -51,21 +66,15 @@ def _same_plug(rig: Rig, one: Socket | None, other: Socket | None) -> None:
          if plugs else "")  # fmt: skip
 
 
-def _set_end(rig: Rig, lead: Lead, layer: str, end: str, socket: Socket | None) -> Rig:
+def _set_end(rig: Rig, lead: Lead, layer: LayerName, end: str, socket: Socket | None) -> Rig:
     a, b = lead.ends(layer)
     ends = (socket, b) if end == "a" else (a, socket)
     moved = replace(lead, plan=ends) if layer == "plan" else replace(lead, found=ends)
     return replace(rig, leads={**rig.leads, lead.uid: moved})
 
 
-def _end(change: Change) -> str:
-    end = str(change["end"])
-    need(end in ("a", "b"), f"end is a or b, not {end!r}")
-    return end
-
-
-def move_lead(rig: Rig, change: Change) -> Applied:
-    layer, end, lead = layer_of(change), _end(change), find_lead(rig, change["lead"])
+def move_lead(rig: Rig, change: MoveLead) -> Applied:
+    layer, end, lead = layer_of(change), change["end"], find_lead(rig, change["lead"])
     socket = _socket(rig, change["to"], end, lead.kind)
     before, other = lead.ends(layer)[end == "b"], lead.ends(layer)[end == "a"]
     _same_plug(rig, socket, other)
@@ -77,11 +86,11 @@ def move_lead(rig: Rig, change: Change) -> Applied:
         )
     after = _set_end(rig, lead, layer, end, socket)
     _no_loop(after, layer, lead.uid)
-    back = {"op": "move_lead", "layer": layer, "lead": lead.uid, "end": end, "to": plain(before)}
+    back: MoveLead = {"op": "move_lead", "layer": layer, "lead": lead.uid, "end": end, "to": plain(before)}
     return after, [back]
 
 
-def _no_loop(rig: Rig, layer: str, uid: str) -> None:
+def _no_loop(rig: Rig, layer: LayerName, uid: str) -> None:
     """The picture a lead now carries must not come back to the box it left."""
     start, end = rig.leads[uid].ends(layer)
     if start is None or end is None or _sound_only(rig, start):
@@ -107,9 +116,10 @@ def _sound_only(rig: Rig, out: Socket) -> bool:
     return all(p.id != out.port for p in profile.outputs())
 
 
-def swap_leads(rig: Rig, change: Change) -> Applied:
+def swap_leads(rig: Rig, change: SwapLeads) -> Applied:
     """Two leads change places at one end; `select` re-selects inputs with it, as one move."""
-    layer, end = layer_of(change), _end(change)
+    layer, end = layer_of(change), change["end"]
+    need(len(change["leads"]) == 2, "two leads are swapped, no more and no fewer")
     first, second = (find_lead(rig, uid) for uid in change["leads"])
     need(first.uid != second.uid, "a lead cannot be swapped with itself")
     one, two = first.ends(layer)[end == "b"], second.ends(layer)[end == "b"]
@@ -121,34 +131,28 @@ def swap_leads(rig: Rig, change: Change) -> Applied:
     after = _set_end(_set_end(rig, first, layer, end, two), second, layer, end, one)
     _no_loop(after, layer, first.uid)
     _no_loop(after, layer, second.uid)
-    restore = []
+    restore: list[Selection] = []
     for choice in change.get("select", ()):
-        after, back = select_input(after, {**choice, "layer": layer})
-        restore += [{k: v for k, v in b.items() if k in ("device", "value")} for b in back]
-    inverse = {"op": "swap_leads", "layer": layer, "end": end, "leads": [first.uid, second.uid]}
-    return after, [{**inverse, "select": restore} if restore else inverse]
-
-
-def _length(value: Any) -> int | None:
-    need(
-        value is None or (isinstance(value, int) and not isinstance(value, bool) and 0 < value <= 200_000),
-        "a lead's length is 1 to 200 000 mm",
-    )
-    return value  # type: ignore[no-any-return]
+        before = getattr(shown_at(after, choice["device"], choice.get("output", "")), layer)
+        after, _ = select_input(after, {"op": "select_input", "layer": layer, **choice})
+        restore.append({**choice, "value": before})
+    inverse: SwapLeads = {"op": "swap_leads", "layer": layer, "end": end, "leads": [first.uid, second.uid]}
+    if restore:
+        inverse["select"] = restore[::-1]
+    return after, [inverse]
 
 
 CABLE_KEYS = tuple(f.name for f in fields(Cable))
 
 
-def _cable(now: Cable, change: Change) -> Cable:
+def _cable(now: Cable, change: CableData) -> Cable:
     """The lead's cable with what a change says of it."""
-    for key, name, words in (("grade", "certification", GRADES), ("build", "make", BUILDS), ("power", "power", POWERS)):
-        need(change.get(key, getattr(now, key)) in words, f"{name} is one of {', '.join(words)}")
-    need(isinstance(change.get("turned", False), bool), "turned is true or false")
-    new = {key: change[key] for key in CABLE_KEYS if key in change}
-    if "length_mm" in new:
-        new["length_mm"] = _length(new["length_mm"])
-    cable = replace(now, **new)
+    words: Mapping[str, Any] = dict(change)
+    for key, name, known in (("grade", "certification", GRADES), ("build", "make", BUILDS), ("power", "power", POWERS)):
+        need(words.get(key, getattr(now, key)) in known, f"{name} is one of {', '.join(known)}")
+    length_mm = change.get("length_mm")
+    need(length_mm is None or 0 < length_mm <= 200_000, "a lead's length is 1 to 200 000 mm")
+    cable = replace(now, **{key: words[key] for key in CABLE_KEYS if key in words})
     try:
         check_proofs(cable.proved, cable.failed)
     except SignalError as error:
@@ -156,16 +160,18 @@ def _cable(now: Cable, change: Change) -> Cable:
     return cable
 
 
-def replace_lead(rig: Rig, change: Change) -> Applied:
+def replace_lead(rig: Rig, change: ReplaceLead) -> Applied:
     lead = find_lead(rig, change["lead"])
-    label = text_of(change, "label", 40) if "label" in change else lead.label
+    label = text_of(change["label"], "label", 40) if "label" in change else lead.label
     after = replace(lead, cable=_cable(lead.cable, change), label=label)
-    back = {k: getattr(lead.cable, k) for k in CABLE_KEYS if k in change}
-    back |= {"label": lead.label} if "label" in change else {}
-    return replace(rig, leads={**rig.leads, lead.uid: after}), [{"op": "replace_lead", "lead": lead.uid, **back}]
+    back: ReplaceLead = {"op": "replace_lead", "lead": lead.uid}
+    back.update({k: v for k, v in cable_data(lead.cable).items() if k in change})  # type: ignore[typeddict-item]
+    if "label" in change:
+        back["label"] = lead.label
+    return replace(rig, leads={**rig.leads, lead.uid: after}), [back]
 
 
-def found_as_planned(rig: Rig, change: Change) -> Applied:
+def found_as_planned(rig: Rig, change: FoundAsPlanned) -> Applied:
     """The lead now hangs where the plan has it; `ends` given (by undo) says where it was found instead.
 
     A lead found in one of those sockets until now must have come out: its end is loose.
@@ -173,24 +179,28 @@ def found_as_planned(rig: Rig, change: Change) -> Applied:
     lead = find_lead(rig, change["lead"])
     ends = lead.plan
     if "ends" in change:
+        need(len(change["ends"]) == 2, "a lead has two ends")
         a, b = change["ends"]
         ends = (_socket(rig, a, "a", lead.kind), _socket(rig, b, "b", lead.kind))
-    inverse: list[dict[str, Any]] = []
-    for end, socket in zip("ab", ends, strict=True):
+    inverse: list[Change] = []
+    for end, socket in zip(ENDS, ends, strict=True):
         other = rig.lead_at("found", socket) if socket else None
         if other is not None and other.uid != lead.uid:
-            rig, back = move_lead(rig, {"layer": "found", "lead": other.uid, "end": end, "to": None})
+            rig, back = move_lead(rig, {"op": "move_lead", "layer": "found", "lead": other.uid, "end": end, "to": None})
             inverse = back + inverse
-    first = {"op": "found_as_planned", "lead": lead.uid, "ends": [plain(e) for e in lead.found]}
+    first: FoundAsPlanned = {"op": "found_as_planned", "lead": lead.uid, "ends": [plain(e) for e in lead.found]}
     return replace(rig, leads={**rig.leads, lead.uid: replace(lead, found=ends)}), [first, *inverse]
 
 
-def cable_data(cable: Cable) -> dict[str, Any]:
+def cable_data(cable: Cable) -> CableData:
     """What is known of a lead as plain data."""
-    return {key: getattr(cable, key) for key in CABLE_KEYS}
+    return {
+        "grade": cable.grade, "length_mm": cable.length_mm, "build": cable.build, "power": cable.power,
+        "turned": cable.turned, "proved": cable.proved, "failed": cable.failed,
+    }  # fmt: skip
 
 
-def lead_data(lead: Lead) -> dict[str, Any]:
+def lead_data(lead: Lead) -> LeadData:
     """A lead as plain data, the form `add_lead` and job files use."""
     return {
         "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
@@ -198,21 +208,23 @@ def lead_data(lead: Lead) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def add_lead(rig: Rig, change: Change) -> Applied:
+def add_lead(rig: Rig, change: AddLead) -> Applied:
     row = change["lead"]
-    uid = new_uid(rig.leads, row, "lead")
-    kind = str(row.get("kind", "hdmi"))
+    uid = new_uid(rig.leads, row["uid"], "lead")
+    kind = row.get("kind", "hdmi")
     need(kind in rig_m.LEAD_KINDS, f"a lead's kind is {' or '.join(rig_m.LEAD_KINDS)}")
-    lead = Lead(uid=uid, label=text_of(row, "label", 40), kind=kind)
+    lead = Lead(uid=uid, label=text_of(row["label"], "label", 40), kind=kind, cable=_cable(Cable(), row))
     out = replace(rig, leads={**rig.leads, uid: lead})
-    out, _ = replace_lead(out, {"lead": uid, **{k: row[k] for k in CABLE_KEYS if k in row}})
-    for layer in rig_m.LAYERS:
-        for end, socket in zip("ab", row.get(layer) or (None, None), strict=True):
+    ends: dict[LayerName, list[SocketData | None]] = {"found": row.get("found", []), "plan": row.get("plan", [])}
+    for layer, sockets in ends.items():
+        need(len(sockets) in (0, 2), f"a lead has two ends; {layer} names {len(sockets)}")
+        for end, socket in zip(ENDS, sockets, strict=False):
             if socket is not None:
-                out, _ = move_lead(out, {"layer": layer, "lead": uid, "end": end, "to": socket})
+                out, _ = move_lead(out, {"op": "move_lead", "layer": layer, "lead": uid, "end": end, "to": socket})
     return out, [{"op": "remove_lead", "lead": uid}]
 
 
-def remove_lead(rig: Rig, change: Change) -> Applied:
+def remove_lead(rig: Rig, change: RemoveLead) -> Applied:
     lead = find_lead(rig, change["lead"])
-    return replace(rig, leads=with_item(rig.leads, lead.uid, None)), [{"op": "add_lead", "lead": lead_data(lead)}]
+    back: AddLead = {"op": "add_lead", "lead": lead_data(lead)}
+    return replace(rig, leads=with_item(rig.leads, lead.uid, None)), [back]

@@ -13,7 +13,8 @@ from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import run_data, title_data
 from wavilex.core.rig.edit_wiring import lead_data
-from wavilex.core.rig.model import INPUT_KEY, Rig
+from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import INPUT_KEY
 
 JOB_VERSION = 1
 Uid = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^/\s]+$")]
@@ -206,7 +207,7 @@ def _rig(row: JobFile) -> Rig:
         device = {**d.model_dump(), "profile": row.profiles[d.profile]}
         rig = _do(rig, {"op": "add_device", "device": device}, f"devices.{number}")
     for number, lead in enumerate(row.leads):
-        rig = _do(rig, {"op": "add_lead", "lead": lead.model_dump()}, f"leads.{number}")
+        rig = _do(rig, {"op": "add_lead", "lead": lead.model_dump(mode="json")}, f"leads.{number}")
     for number, s in enumerate(row.settings):
         for layer in ("found", "plan"):
             value = getattr(s, layer)

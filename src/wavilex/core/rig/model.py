@@ -10,9 +10,10 @@ from typing import Any
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
+from wavilex.core.rig.ops import INPUT_KEY, LayerName
 from wavilex.core.rig.style import Style
 
-LAYERS = ("found", "plan")
+LAYERS: tuple[LayerName, LayerName] = ("found", "plan")
 HDR = ("off", "static", "dynamic")
 CHROMA = ("any", "422", "444")  # at least; RGB counts as 4:4:4
 LEAD_KINDS = ("hdmi", "analogue", "audio", "power")
@@ -41,7 +42,7 @@ class Device:
     firmware: str = ""
     firmware_plan: str = ""
 
-    def firmware_in(self, layer: str) -> str:
+    def firmware_in(self, layer: LayerName) -> str:
         """The version in a layer, "" where nobody knows. The plan falls back to what was found."""
         return self.firmware_plan or self.firmware if layer == "plan" else self.firmware
 
@@ -60,7 +61,7 @@ class Lead:
     found: Ends = (None, None)
     plan: Ends = (None, None)
 
-    def ends(self, layer: str) -> Ends:
+    def ends(self, layer: LayerName) -> Ends:
         return self.plan if layer == "plan" else self.found
 
 
@@ -154,19 +155,19 @@ class Rig:
     def device_facts(self, uid: str) -> dict[str, FactValue]:
         return {path: fact for (device, path), fact in self.facts.items() if device == uid}
 
-    def setting_value(self, layer: str, device: str, scope: str, setting: Setting) -> str | None:
+    def setting_value(self, layer: LayerName, device: str, scope: str, setting: Setting) -> str | None:
         """The value in a layer. The plan falls back to what was found, then to the factory default."""
         value = self.settings.get((device, scope, setting.id), SettingValue())
         if layer == "found":
             return value.found
         return value.plan or value.found or setting.default
 
-    def selected_input(self, layer: str, device: str, output: str = "") -> str | None:
+    def selected_input(self, layer: LayerName, device: str, output: str = "") -> str | None:
         """The input a box shows; of a matrix, on one of its outputs."""
         value = self.settings.get((device, output, INPUT_KEY), SettingValue())
         return value.plan or value.found if layer == "plan" else value.found
 
-    def lead_at(self, layer: str, socket: Socket) -> Lead | None:
+    def lead_at(self, layer: LayerName, socket: Socket) -> Lead | None:
         """The lead plugged into a socket, if any."""
         return next((x for x in self.leads.values() if socket in x.ends(layer)), None)
 
@@ -179,4 +180,3 @@ class Rig:
 TRIED_FACT = "tried"  # facts about an input: which line multiples gave a picture there
 SOUND_LAG_FACT = "sound_lag_ms"  # a fact about a box that plays sound: how late it plays it, in ms
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself
-INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs

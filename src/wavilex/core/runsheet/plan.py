@@ -13,7 +13,8 @@ from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import cells, stored_by
-from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
+from wavilex.core.rig.model import Lead, Rig, Socket
+from wavilex.core.rig.ops import INPUT_KEY, SelectInput
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
 from wavilex.core.ticks import key_of
@@ -169,7 +170,9 @@ def _selections(rig: Rig, before: str) -> Iterator[Step]:
     for (uid, output, key), value in rig.settings.items():
         if key == INPUT_KEY and value.plan is not None and value.plan != value.found:
             name = rig.socket_name(Socket(uid, value.plan))
-            op = {"op": "select_input", "layer": "found", "device": uid, "value": value.plan}
+            op: SelectInput = {"op": "select_input", "layer": "found", "device": uid, "value": value.plan}
+            if output:
+                op["output"] = output
             yield Step(
                 key_of("select", uid, output, value.plan),
                 "select",
@@ -179,7 +182,7 @@ def _selections(rig: Rig, before: str) -> Iterator[Step]:
                 "The banner names that input",
                 "Take the input’s own key, not the automatic",
                 needs=(before,) if before else (),
-                ops=({**op, "output": output} if output else op,),
+                ops=(op,),
             )
 
 

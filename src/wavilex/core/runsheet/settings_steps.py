@@ -10,6 +10,7 @@ from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces, Requires
 from wavilex.core.gear.words import condition_words
 from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
+from wavilex.core.rig.ops import to_set
 from wavilex.core.runsheet.step import POWER_ON, Step
 from wavilex.core.ticks import key_of
 
@@ -63,7 +64,6 @@ def _setting_steps(
     plan = value.plan or ""
     phase = _phase(device, setting)
     key = key_of("set", device.uid, scope, setting.id, plan)
-    op = {"op": "set_setting", "layer": "found", "device": device.uid, "scope": scope, "key": setting.id, "value": plan}
     found = f"was {setting.option_label(value.found)}" if value.found else "nobody noted what it was"
     frees = [q.because for q in device.profile.setting_quirks if q.setting == setting.id and isinstance(q, Requires)]
     yield Step(
@@ -77,7 +77,7 @@ def _setting_steps(
         setting.minutes,
         keep=phase == "source",
         needs=needs,
-        ops=(op,),
+        ops=(to_set((device.uid, scope, setting.id), plan, "found"),),
     )
     if setting.resync and phase == "ports":
         yield Step(

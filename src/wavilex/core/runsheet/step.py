@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
+
+from wavilex.core.rig.ops import Change
 
 # in working order: check before connecting, wire with everything off, open the ports, then source, then screen
 PHASES = {
@@ -59,7 +60,7 @@ class Step:
     keep: bool = False
     needs: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
-    ops: tuple[dict[str, Any], ...] = field(default=())
+    ops: tuple[Change, ...] = field(default=())
 
     @property
     def stands(self) -> str:

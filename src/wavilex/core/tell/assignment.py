@@ -8,6 +8,7 @@ from wavilex.core.advise.assign import Assignment, Plan
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import SetSetting
 
 
 def assignment_data(rig: Rig, a: Assignment) -> dict[str, Any]:
@@ -78,9 +79,9 @@ def _why(rig: Rig, result: RunResult | None) -> str:
     return f"{result.asked.name if result.asked else ''} fits, {spare:.1f} % to spare."
 
 
-def _setting_text(rig: Rig, op: dict[str, Any]) -> str:
+def _setting_text(rig: Rig, op: SetSetting) -> str:
     setting = rig.devices[op["device"]].profile.setting(op["key"])
-    return f"{setting.label} → {setting.option_label(op['value'])}" if setting else ""
+    return f"{setting.label} → {setting.option_label(op['value'] or '')}" if setting else ""
 
 
 def _boxes(rig: Rig, a: Assignment) -> list[str]:

@@ -15,6 +15,7 @@ from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import cable_text
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
+from wavilex.core.rig.ops import LayerName, to_set
 from wavilex.core.sides import cell_differences, with_common_figures
 from wavilex.core.tell.report import ITEM_NAMES, table_data
 
@@ -56,20 +57,20 @@ def other_side(layer: Layer, run: Run, to: str) -> tuple[Layer, Run]:
     """The layer and run an id of `comparisons` names. Raises ChangeError when it names none."""
     kind, _, rest = to.partition(":")
     rig = layer.rig
-    if kind == "layer" and rest in LAYERS:
-        return Layer(rig, rest, layer.states), run
+    named: LayerName | None = next((name for name in LAYERS if (kind, rest) == ("layer", name)), None)
+    if named is not None:
+        return Layer(rig, named, layer.states), run
     if kind == "run" and rest in rig.runs:
         return layer, rig.runs[rest]
     words = rest.split(":")
     if kind == "setting" and len(words) == 4:
         device, scope, key, option = words
-        op = {"op": "set_setting", "layer": layer.name, "device": device, "scope": scope, "key": key, "value": option}
-        after, _ = apply(rig, [op])
+        after, _ = apply(rig, [to_set((device, scope, key), option, layer.name)])
         return Layer(after, layer.name, layer.states), after.runs[run.uid]
     raise ChangeError(f"{to[:60]!r} is nothing this run can be held against", where="to")
 
 
-def compare_runs(rig: Rig, layer_name: str, run: Run, to: str, states: States | None = None) -> dict[str, Any]:
+def compare_runs(rig: Rig, layer_name: LayerName, run: Run, to: str, states: States | None = None) -> dict[str, Any]:
     """Both sides' words, and the cells of their carry tables that differ. Raises ChangeError."""
     here = Layer(rig, layer_name, states)
     there, other = other_side(here, run, to)

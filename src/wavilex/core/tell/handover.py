@@ -12,7 +12,8 @@ from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.words import cable_text, source_of
-from wavilex.core.rig.model import INPUT_KEY, Lead, Rig, Socket
+from wavilex.core.rig.model import Lead, Rig, Socket
+from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.tell.report import best_data
 from wavilex.core.tell.sound import sound_data
 

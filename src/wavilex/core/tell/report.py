@@ -22,6 +22,7 @@ from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
 from wavilex.core.tell.sound import sound_data
 from wavilex.core.video.signal import mode_name
@@ -226,7 +227,7 @@ def _headline(layer: Layer, result: RunResult) -> str:
     return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."
 
 
-def job_report(rig: Rig, layer: str = "plan") -> dict[str, Any]:
+def job_report(rig: Rig, layer: LayerName = "plan") -> dict[str, Any]:
     """`wavilex job check --json`: every run with verdict, limiting stage, reasons, fixes."""
     states = States()
     view = Layer(rig, layer, states)

@@ -23,7 +23,7 @@ from wavilex.server.jobs.history import history_of
 from wavilex.server.jobs.selectors import job_by_uid, jobs, reading_count
 from wavilex.server.jobs.shapes import JobRow, ViewOut
 from wavilex.server.problems import ProblemError
-from wavilex.server.schemas import ProblemOut
+from wavilex.server.schemas import OpIn, ProblemOut
 
 router = Router()
 LayerName = Literal["plan", "found"]
@@ -139,7 +139,7 @@ class Changes(Schema):
 
     base_revision: int = Field(ge=0, strict=True, lt=2**31)
     uid: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
-    ops: list[dict[str, Any]] = Field(min_length=1, max_length=limits.OPS_PER_CHANGE)
+    ops: list[OpIn] = Field(min_length=1, max_length=limits.OPS_PER_CHANGE)
     label: str = Field(default="", max_length=200)
 
 
@@ -172,7 +172,7 @@ def redo(request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerNa
 
 
 class Tried(Schema):
-    ops: list[dict[str, Any]] = Field(max_length=limits.OPS_PER_CHANGE)
+    ops: list[OpIn] = Field(max_length=limits.OPS_PER_CHANGE)
 
 
 @router.post("/jobs/{job_uid}/try", operation_id="tryChanges", response={200: ViewOut, **WRITE})

@@ -14,6 +14,7 @@ from wavilex.core.edid.decode import decode
 from wavilex.core.edid.text import bytes_of
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile_of_edid import profile_of
+from wavilex.core.rig.ops import Op
 from wavilex.core.rig.teach import teach
 from wavilex.instruments.edid_reader import DrmReader, EdidReader, SimulatedReader
 from wavilex.library.simulated_screens import simulated_edids
@@ -99,7 +100,7 @@ class Taught(Schema):
     name: str
     findings: list[str]
     rows: list[TaughtRow]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
     cannot_tell: list[str]
     says_input: str | None
 

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
 from wavilex.core.chain.carry import run_result
+from wavilex.core.rig.ops import Op
 from wavilex.core.tell.old_machine import retro_data
 from wavilex.server.jobs.api import READ, LayerName, at_run
 from wavilex.server.jobs.cache import remembered
@@ -97,7 +98,7 @@ class ShapeOut(Schema):
     stages: list[ShapeStage]
     best: list[str]
     best_error_percent: float | None
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 class TriedFact(Schema):
@@ -123,7 +124,7 @@ class MultipleOut(Schema):
     tmds_gbps: float
     off_percent: float
     set: bool
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 class MultipleAnswer(Schema):

@@ -12,6 +12,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.fault.sluggish import causes_data
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.titles import title_plans
+from wavilex.core.rig.ops import Op
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.server.jobs.api import READ, at_run, layer_of
 from wavilex.server.jobs.cache import remembered
@@ -64,7 +65,7 @@ class SettingsPlanOut(Schema):
     """ops: the changes that take the whole plan over. hdr_left_off: runs whose want goes without HDR by house style."""
 
     boxes: list[PlannedBox]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
     changes: int
     hdr_left_off: list[str]
 
@@ -113,7 +114,7 @@ class WayOut(Schema):
     gains: list[str]
     losses: list[str]
     figures: dict[str, str]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
     picked: bool
 
 
@@ -150,7 +151,7 @@ class CauseOut(Schema):
     title: str
     why: str
     check: str
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/sluggish", operation_id="sluggish", response={200: list[CauseOut], **READ})
@@ -211,7 +212,7 @@ class TitleColumn(Schema):
     signal: Literal["standard", "HDR"]
     cells: dict[str, TitleCell]
     missed: list[str]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
     adds_ms: float
     keeps_percent: int
     mode: TitleMode | None

@@ -6,6 +6,7 @@ from typing import Any
 
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.model import LEAD_KINDS
+from wavilex.core.rig.ops import Op
 from wavilex.library import starter_profiles
 from wavilex.server.jobs import demo_museum
 
@@ -76,7 +77,7 @@ def _socket(text: str) -> dict[str, str]:
 def demo_changes() -> list[dict[str, Any]]:
     """Every change that makes the job, in order."""
     library = starter_profiles()
-    ops: list[dict[str, Any]] = []
+    ops: list[Op] = []
     for uid, label, profile, room in _DEVICES:
         row = {"uid": uid, "label": label, "room": room, "profile": profile_data(library[profile])}
         ops.append({"op": "add_device", "device": row})

@@ -11,8 +11,9 @@ from django.db import transaction
 from django.db.models import Max
 
 from wavilex.core.errors import ChangeError
-from wavilex.core.rig.changes import apply, overlapping, touched
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import asked, overlapping, read_change, touched
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import keep_rig, rig_of
@@ -87,18 +88,16 @@ def change_job(
 
 
 def _refuse_clash(job: models.Job, base: int, ops: Sequence[dict[str, Any]]) -> None:
-    mine = {}
-    for op in ops:
-        if isinstance(op.get("op"), str):
-            mine.update(dict.fromkeys(touched(op), op))
+    mine = {path: op for op in map(read_change, ops) for path in touched(op)}
     clashes = []
     for change in job.changes.filter(revision__gt=base).select_related("actor"):
         for op in change.ops:
             for path in sorted(overlapping(set(mine), touched(op))):
                 name = change.actor.get_username() if change.actor else "somebody"
-                clashes.append(
-                    {"path": path, "yours": mine[path], "theirs": op, "by": name, "at": change.at.isoformat()}
-                )
+                clashes.append({
+                    "path": path, "yours": mine[path], "theirs": op, "by": name, "at": change.at.isoformat(),
+                    "yours_words": asked(mine[path]), "theirs_words": asked(op),
+                })  # fmt: skip
     if clashes:
         raise ProblemError(
             409, "clash", "Somebody changed the same thing meanwhile. Choose which version stays.",

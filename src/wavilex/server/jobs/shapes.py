@@ -6,6 +6,8 @@ from typing import Any, Literal
 
 from ninja import Schema
 
+from wavilex.core.rig.ops import Op
+
 Verdict = Literal["fits", "tight", "compressed", "unknown", "blocked"]
 
 
@@ -139,7 +141,7 @@ class SoundEndOut(Schema):
 class SoundWayOut(Schema):
     label: str
     format: str
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 class SoundOut(Schema):

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 from ninja import Schema
 
+from wavilex.core.rig.ops import Op
 from wavilex.server.jobs.shapes import LineOut, QuantityOut, Verdict
 
 
@@ -19,7 +20,7 @@ class FixOut(Schema):
     gives: str
     verdict: Verdict
     disturbs: list[str]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 class FixesOut(Schema):
@@ -79,4 +80,4 @@ class InputOption(Schema):
     why: str
     holds: str | None
     here: bool
-    ops: list[dict[str, Any]]
+    ops: list[Op]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 from ninja import Schema
 
+from wavilex.core.rig.ops import Op
 from wavilex.server.jobs.shapes import Verdict
 
 
@@ -31,7 +32,7 @@ class RunnerUpOut(Schema):
     satisfied: int
     moves: int
     loses: list[str]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
 
 
 class AssignmentOut(Schema):
@@ -46,7 +47,7 @@ class AssignmentOut(Schema):
     runs: int
     places: list[PlaceOut]
     boxes: list[str]
-    ops: list[dict[str, Any]]
+    ops: list[Op]
     runner_up: RunnerUpOut | None
 
 
