@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 
 import numpy as np  # noqa: E402
 import pyedid  # noqa: E402
+from selenium.webdriver.support import expected_conditions  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
 from tools.growth import SIZES, grown, measure  # noqa: E402
@@ -120,7 +122,7 @@ def core() -> None:
     edid = build(spec_of_input(screen, "hdmi3", factory_settings(screen)))
     say("EDID decode, with its answers", f"{each(lambda: answers_data(decode(edid)), 300):.0f} µs")
     base = edid[:128]  # pyedid reads the base block and leaves extensions alone
-    ours, theirs = (each(lambda f=f: f(base), 2000) for f in (decode, pyedid.parse_edid))
+    ours, theirs = (each(partial(f, base), 2000) for f in (decode, pyedid.parse_edid))
     say("EDID base block, Wavilex / pyedid", f"{ours:.0f} / {theirs:.0f} µs")
     say("as a ratio of rates, Wavilex to pyedid", f"{theirs / ours:.2f}")
     for words in (
@@ -128,7 +130,7 @@ def core() -> None:
         ["timing", "vic:97"],
     ):
         command = [sys.executable, "-m", "wavilex.cli", *words]
-        took = min(each(lambda c=command: subprocess.run(c, capture_output=True, check=True), 1) for _ in range(5))
+        took = min(each(partial(subprocess.run, command, capture_output=True, check=True), 1) for _ in range(5))
         say(f"command line: wavilex {words[0]}, start to end", f"{took / 1000:.0f} ms")
 
 
@@ -210,7 +212,9 @@ def application() -> None:
                 ("select[id^=bits-]", ["12", "10"]),
                 ("select[id^=mode-]", ["1920x1080@60", "3840x2160@120"]),
             ):
-                WebDriverWait(person.driver, 10).until(lambda d, s=selector: d.find_elements("css selector", s))
+                WebDriverWait(person.driver, 10).until(
+                    expected_conditions.presence_of_element_located(("css selector", selector))
+                )
                 times = person.driver.execute_async_script(REPAINT, selector, values, 30)
                 say(f"change to repaint, by the page itself, {selector[10:-2]}, p50 / p95", spread(times))
         finally:

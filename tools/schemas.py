@@ -6,11 +6,13 @@ import json
 import sys
 from pathlib import Path
 
+from pydantic import BaseModel
+
 from wavilex.core.gear.profile import Profile
 from wavilex.core.rig.jobfile import JobFile
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "formats"
-FILES = {"gear-profile.schema.json": Profile, "job-file.schema.json": JobFile}
+FILES: dict[str, type[BaseModel]] = {"gear-profile.schema.json": Profile, "job-file.schema.json": JobFile}
 
 
 def main() -> int:

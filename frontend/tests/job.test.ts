@@ -1,10 +1,10 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 
-import { api, type View } from '../src/api/client'
+import { api, type ChangedView, type View } from '../src/api/client'
 import { useJob } from '../src/shared/job'
 
-function view(revision: number, extra: Partial<View> = {}): View {
+function view(revision: number, extra: Partial<View> = {}): ChangedView {
   const run = { uid: 'r', label: 'Den', verdict: 'blocked', headline: '' }
   return {
     uid: 'j',
@@ -12,10 +12,11 @@ function view(revision: number, extra: Partial<View> = {}): View {
     runs: [run],
     devices: [],
     leads: [],
+    order: { runs: ['r'], devices: [], leads: [] },
     can_undo: null,
     can_redo: null,
     ...extra,
-  } as unknown as View
+  } as unknown as ChangedView
 }
 const ok = (data: unknown) => ({ data, response: { ok: true, status: 200 } })
 const refused = (status: number, body: object) => ({ error: body, response: { ok: false, status } })
@@ -84,5 +85,110 @@ describe('the open job', () => {
     await trial
     expect(job.ghost).toBeNull()
     expect(job.view?.revision).toBe(5)
+  })
+
+  // Answers that the test gives when it likes, in any order.
+  function held() {
+    const waiting: { path: string; body: Sent; give: (value: unknown) => void }[] = []
+    const hold = (method: 'GET' | 'POST') =>
+      vi
+        .spyOn(api, method)
+        .mockImplementation(
+          ((_: string, asked: Asked) =>
+            new Promise((done) =>
+              waiting.push({ path: asked.params.path.job_uid, body: asked.body ?? {}, give: done }),
+            )) as never,
+        )
+    hold('GET')
+    hold('POST')
+    return waiting
+  }
+  interface Sent {
+    uid?: string
+    base_revision?: number
+  }
+  interface Asked {
+    params: { path: { job_uid: string } }
+    body?: Sent
+  }
+  const settled = () => new Promise((done) => setTimeout(done, 0))
+
+  it('never paints one job over another, whichever answers first', async () => {
+    const waiting = held()
+    const job = useJob()
+    void job.open('a')
+    const second = job.open('b')
+    await settled()
+    waiting[1]!.give(ok(view(3, { uid: 'b' })))
+    await second
+    waiting[0]!.give(ok(view(9, { uid: 'a' })))
+    await settled()
+    expect([job.view?.uid, job.view?.revision]).toEqual(['b', 3])
+  })
+
+  it('keeps an edit for its own job, on that job’s revision, while another is open', async () => {
+    const waiting = held()
+    const job = useJob()
+    const first = job.open('a')
+    await settled()
+    waiting[0]!.give(ok(view(7, { uid: 'a' })))
+    await first
+    const edit = job.change([{ op: 'set_title', value: 'x' }], 'title')
+    await settled()
+    const other = job.open('b')
+    await settled()
+    waiting[2]!.give(ok(view(40, { uid: 'b' })))
+    await other
+    waiting[1]!.give(ok(view(8, { uid: 'a' })))
+    expect(await edit).toBe(true)
+    expect([job.view?.uid, job.view?.revision]).toEqual(['b', 40])
+    expect([waiting[1]!.path, waiting[1]!.body.base_revision]).toEqual(['a', 7])
+  })
+
+  it('sends an edit that waited with its own job’s revision, not the open one’s', async () => {
+    const waiting = held()
+    const job = useJob()
+    const first = job.open('a')
+    await settled()
+    waiting[0]!.give(ok(view(7, { uid: 'a' })))
+    await first
+    void job.change([{ op: 'set_title', value: 'one' }], 'one')
+    void job.change([{ op: 'set_title', value: 'two' }], 'two')
+    const other = job.open('b')
+    await settled()
+    const [edit, opened] = [waiting.find((w) => w.body.uid)!, waiting.find((w) => w.path === 'b')!]
+    opened.give(ok(view(40, { uid: 'b' })))
+    await other
+    edit.give(ok(view(8, { uid: 'a' })))
+    await settled()
+    await settled()
+    const later = waiting.filter((w) => w.body.uid).at(-1)!
+    expect([later.path, later.body.base_revision]).toEqual(['a', 8])
+    later.give(ok(view(9, { uid: 'a' })))
+    await settled()
+    expect(job.view?.uid).toBe('b')
+  })
+
+  it('lays what changed over what was painted, and leaves the rest the very same object', async () => {
+    const rows = [{ uid: 'r' }, { uid: 's' }] as unknown as View['runs']
+    const order = { runs: ['r', 's'], devices: [], leads: [] }
+    vi.spyOn(api, 'GET').mockResolvedValue(ok(view(5, { runs: rows })) as never)
+    const job = useJob()
+    await job.open('j')
+    const changed = { uid: 's', label: 'other' }
+    vi.spyOn(api, 'POST').mockResolvedValue(ok({ ...view(6, { runs: [changed] as never }), order }) as never)
+    await job.change([{ op: 'set_title', value: 'x' }], 'title')
+    expect(job.view?.runs[0]).toBe(rows[0])
+    expect(job.view?.runs[1]).toEqual(changed)
+  })
+
+  it('reads the job whole when what changed does not fit what is painted', async () => {
+    const job = await opened()
+    const get = vi.spyOn(api, 'GET').mockResolvedValue(ok(view(7)) as never)
+    const order = { runs: ['r', 'unknown'], devices: [], leads: [] }
+    vi.spyOn(api, 'POST').mockResolvedValue(ok({ ...view(6), order }) as never)
+    await job.change([{ op: 'set_title', value: 'x' }], 'title')
+    expect(get).toHaveBeenCalledOnce()
+    expect(job.view?.revision).toBe(7)
   })
 })

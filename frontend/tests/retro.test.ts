@@ -135,7 +135,10 @@ describe('the multiplier table', () => {
     expect(table.find('tr.now').text()).toContain('3×')
     expect(table.find('tr.now').text()).toContain('as set')
     await table.find('[aria-label="Plan 2× whole lines"]').trigger('click')
-    expect(change).toHaveBeenCalledWith([{ op: 'set_setting' }], '2× planned')
+    expect(change).toHaveBeenCalledWith(
+      [expect.objectContaining({ op: 'set_setting', value: 'x4' })],
+      '2× planned',
+    )
     expect(table.find('h2').text()).toBe('TV · 1: sure 2×; no 3×')
     await table.findAll('.picks button')[1]?.trigger('click')
     expect(table.find('h2').text()).toBe('OLD · 1: sure 2×, 3×')

@@ -9,7 +9,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import Cable
 from wavilex.core.link.scratch import LinkQuestion, compare_links
-from wavilex.core.sides import side_by_side
+from wavilex.core.link.sides import side_by_side
 from wavilex.core.tell.beside import compare_runs, comparisons
 
 

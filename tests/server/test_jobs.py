@@ -9,14 +9,17 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from tests.conftest import Api
-from wavilex.server.jobs.cache import forget
+from wavilex.server.jobs.cache import forget, memory
 from wavilex.server.jobs.models import ChangeSet, Device, Job
-from wavilex.server.jobs.shapes import ViewOut
+from wavilex.server.jobs.services import fill_summaries
+from wavilex.server.jobs.shapes import ChangedView, ViewOut
 
 _numbers = itertools.count(1)
 FORMAT = {"op": "set_setting", "layer": "plan", "device": "den-receiver", "scope": "game", "key": "format"}
@@ -41,7 +44,7 @@ def test_the_demo_job_has_its_runs(api: Api, demo: str) -> None:
     assert sum(d["role"] == "source" for d in museum) == 12
     assert sum(d["kind"] == "switch" for d in museum) == 2
     assert sum(d["role"] == "screen" for d in museum) == 3
-    assert len(api.get("/jobs")[0]["runs"]) == 14
+    assert len(api.get("/jobs")["jobs"][0]["runs"]) == 14
     assert view["can_undo"] is None  # how the job began is no edit
 
 
@@ -49,7 +52,7 @@ def test_the_sheets_data_has_the_documented_shape(api: Api, demo: str) -> None:
     """The view is sent as text already written: here it is held against its type, tried and kept alike."""
     for body in (api.get(f"/jobs/{demo}"), api.get(f"/jobs/{demo}?layer=found"),
                  api.post(f"/jobs/{demo}/try", {"ops": [WIDEST]})):  # fmt: skip
-        assert ViewOut.model_validate(body).model_dump() == body
+        assert TypeAdapter(ViewOut).validate_python(body) == body
 
 
 def test_an_edit_is_kept_and_answered(api: Api, demo: str) -> None:
@@ -122,8 +125,8 @@ def test_trying_writes_nothing(api: Api, demo: str) -> None:
         ({}, "base_revision"),
         (change(1), "ops"),
         (change(1, {"op": "explode"}), "ops.0.op"),
-        (change(1, {**FORMAT, "scope": 3}), "ops.0.scope"),
-        (change(1, {**FORMAT, "colour": "red"}), "ops.0.colour"),
+        (change(1, {**WIDEST, "scope": 3}), "ops.0.scope"),
+        (change(1, {**WIDEST, "colour": "red"}), "ops.0.colour"),
         (change(1, WIDEST, {**FORMAT, "value": "huge"}), "ops.1"),
         ({**change(1, WIDEST), "base_revision": False}, "base_revision"),
         ({**change(1, WIDEST), "uid": "no"}, "uid"),
@@ -224,8 +227,6 @@ def test_answers_about_a_run(api: Api, demo: str) -> None:
 
 
 def test_reading_a_job_costs_a_bounded_number_of_queries(api: Api, demo: str) -> None:
-    from django.db import connection
-
     forget()
     with CaptureQueriesContext(
         connection,
@@ -251,7 +252,87 @@ def test_the_handover_holds_wiring_signals_settings_and_cautions(api: Api, demo:
 
 def test_an_archived_job_leaves_the_list_and_comes_back(api: Api, demo: str) -> None:
     api.post(f"/jobs/{demo}/archive", {"archived": True})
-    assert api.get("/jobs") == []
-    assert api.get("/jobs?archived=true")[0]["uid"] == demo
+    assert api.get("/jobs")["jobs"] == []
+    assert api.get("/jobs?archived=true")["jobs"][0]["uid"] == demo
     api.post(f"/jobs/{demo}/archive", {"archived": False})
-    assert api.get("/jobs")[0]["uid"] == demo
+    assert api.get("/jobs")["jobs"][0]["uid"] == demo
+
+
+def merged(before: dict[str, Any], answer: dict[str, Any]) -> dict[str, Any]:
+    """What a page shows after a change: what it had, with what was sent over it, in the order sent."""
+    whole = {k: v for k, v in answer.items() if k != "order"}
+    for kind, uids in answer["order"].items():
+        rows = {row["uid"]: row for row in (*before[kind], *answer[kind])}
+        whole[kind] = [rows[uid] for uid in uids]
+    return whole
+
+
+@pytest.mark.parametrize(
+    "op",
+    [
+        WIDEST,
+        {"op": "set_want", "run": "den", "key": "bits", "value": 8},
+        {"op": "remove_run", "run": "museum"},
+        {"op": "replace_lead", "lead": "B2", "label": "B2 new"},
+        {"op": "set_title", "value": "Another name"},
+    ],
+)
+def test_what_changed_over_what_was_is_what_is(op: dict[str, Any], api: Api, demo: str) -> None:
+    """The answer to a change, laid over what the page had, equals the job read afresh; unchanged runs are not sent."""
+    before = api.get(f"/jobs/{demo}")
+    answer = api.post(f"/jobs/{demo}/changes?known=1", change(1, op))
+    assert TypeAdapter(ChangedView).validate_python(answer) == answer
+    assert len(answer["runs"]) <= 3
+    forget()
+    assert merged(before, answer) == api.get(f"/jobs/{demo}")
+
+
+def test_all_is_sent_where_the_known_revision_is_forgotten(api: Api, demo: str) -> None:
+    forget()
+    answer = api.post(f"/jobs/{demo}/changes?known=1", change(1, WIDEST))
+    assert [r["uid"] for r in answer["runs"]] == answer["order"]["runs"]
+
+
+def test_a_thousand_jobs_list_without_working_any_out(api: Api, demo: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The list reads what is kept with each job: two queries a page, no rig loaded."""
+    summary = Job.objects.get(uid=demo).summary
+    Job.objects.bulk_create(Job(uid=f"job-{n}", title=f"Job {n}", summary=summary) for n in range(1000))
+    monkeypatch.setattr("wavilex.server.jobs.cache.load_rig", None)
+    forget()
+    with CaptureQueriesContext(connection) as queries:
+        page = api.get("/jobs?page=3")
+    assert (len(page["jobs"]), page["page"], page["pages"], page["total"]) == (50, 3, 21, 1001)
+    assert page["jobs"][0]["runs"] == summary["runs"]
+    assert len(queries) <= 4  # account and session among them
+    assert api.get("/jobs?page=99")["page"] == 21
+
+
+def test_verdicts_in_the_list_follow_each_change(api: Api, demo: str) -> None:
+    def of(label: str) -> str:
+        rows = api.get("/jobs")["jobs"][0]["runs"]
+        return str(next(r["verdict"] for r in rows if r["label"] == label))
+
+    assert of("Den console") == "blocked"
+    api.post(f"/jobs/{demo}/changes", change(1, WIDEST))
+    assert of("Den console") == "fits"
+    api.post(f"/jobs/{demo}/undo", {"uid": "undo-0001"})
+    assert of("Den console") == "blocked"
+
+
+def test_summaries_of_another_version_are_worked_out_again(demo: str) -> None:
+    kept = Job.objects.get(uid=demo).summary
+    for stale in (None, {**kept, "version": "0.0.9", "boxes": 1}):
+        Job.objects.filter(uid=demo).update(summary=stale)
+        assert fill_summaries() == 1
+        assert Job.objects.get(uid=demo).summary == kept
+    assert fill_summaries() == 0
+
+
+def test_what_is_remembered_stays_within_its_bound(api: Api, demo: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(memory, "_most", 400_000)
+    forget()
+    for n in range(12):
+        api.post(f"/jobs/{demo}/changes", change(n + 1, {**FORMAT, "value": ("wide", "widest")[n % 2]}))
+    standing = memory.standing()
+    assert standing.held_bytes <= standing.most_bytes == 400_000
+    assert standing.entries > 10

@@ -5,6 +5,7 @@ import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
 export type View = Schemas['ViewOut']
+export type ChangedView = Schemas['ChangedView']
 export type Run = Schemas['RunOut']
 export type Device = Schemas['DeviceOut']
 export type Lead = Schemas['LeadOut']

@@ -258,7 +258,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description Every job with its runs' verdicts.
+         * @description A page of the jobs, the latest changed first, each with its runs' verdicts as kept with it.
          */
         get: operations["listJobs"];
         put?: never;
@@ -344,7 +344,7 @@ export interface paths {
         put?: never;
         /**
          * Change Job
-         * @description Apply changes; answers the job as it now is. Sent twice, done once.
+         * @description Apply changes; answers what of the job now differs from revision `known`. Sent twice, done once.
          */
         post: operations["changeJob"];
         delete?: never;
@@ -1609,7 +1609,7 @@ export interface components {
         };
         /**
          * BudgetOut
-         * @description A run's lag from act to light, part by part; low and high differ where a part is not known.
+         * @description A run's lag from act to light, and the sound beside it.
          */
         BudgetOut: {
             /** Condition */
@@ -1694,6 +1694,54 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * ChangedView
+         * @description A job after a change: of devices, leads and runs only those that differ from what the page said it knows.
+         */
+        ChangedView: {
+            /** Archived */
+            archived: boolean;
+            /** Can Redo */
+            can_redo: string | null;
+            /** Can Undo */
+            can_undo: string | null;
+            /** Devices */
+            devices: components["schemas"]["DeviceOut"][];
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer: "found" | "plan";
+            /** Leads */
+            leads: components["schemas"]["LeadOut"][];
+            order: components["schemas"]["OrderOut"];
+            /** Rail */
+            rail: {
+                [key: string]: components["schemas"]["RailOut"];
+            };
+            /** Revision */
+            revision: number;
+            /** Rooms */
+            rooms: string[];
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Style */
+            style: {
+                [key: string]: string;
+            };
+            /** Survey */
+            survey: {
+                [key: string]: string;
+            };
+            /** Time Zone */
+            time_zone: string;
+            /** Title */
+            title: string;
+            /** Titles */
+            titles: components["schemas"]["TitleOut"][];
+            /** Uid */
+            uid: string;
         };
         /**
          * Changes
@@ -2291,7 +2339,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** HandoverOut */
+        /**
+         * HandoverOut
+         * @description The hand-over page; made_at: ISO 8601 in UTC.
+         */
         HandoverOut: {
             /** Cautions */
             cautions: string[];
@@ -2363,7 +2414,10 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
-        /** JobRow */
+        /**
+         * JobRow
+         * @description A job in the list; runs null: not worked out yet, or it cannot be.
+         */
         JobRow: {
             /** Archived */
             archived: boolean;
@@ -2374,9 +2428,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Runs */
-            runs: {
-                [key: string]: string;
-            }[];
+            runs: components["schemas"]["RunVerdict"][] | null;
             /** Title */
             title: string;
             /** Uid */
@@ -2386,6 +2438,20 @@ export interface components {
         JobText: {
             /** Text */
             text: string;
+        };
+        /**
+         * JobsOut
+         * @description One page of the jobs; pages counts from 1.
+         */
+        JobsOut: {
+            /** Jobs */
+            jobs: components["schemas"]["JobRow"][];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Total */
+            total: number;
         };
         /**
          * LagChange
@@ -2401,7 +2467,10 @@ export interface components {
             /** Sentences */
             sentences: string[];
         };
-        /** LagDifference */
+        /**
+         * LagDifference
+         * @description The second condition against the first.
+         */
         LagDifference: {
             /** Ci High Ms */
             ci_high_ms: number | null;
@@ -2489,8 +2558,11 @@ export interface components {
             found?: (components["schemas"]["SocketData"] | null)[];
             /** Grade */
             grade?: string;
-            /** Kind */
-            kind?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind?: "hdmi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Length Mm */
@@ -2760,9 +2832,7 @@ export interface components {
         };
         /**
          * MultipleOut
-         * @description What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component.
-         *
-         *     set: the multiplier is set to it. ops: plan it, the run's wanted mode with it.
+         * @description A multiple: what comes out, whether it is set, what plans it.
          */
         MultipleOut: {
             /** Active */
@@ -2866,6 +2936,18 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * OrderOut
+         * @description The uids of all that is there, in order.
+         */
+        OrderOut: {
+            /** Devices */
+            devices: string[];
+            /** Leads */
+            leads: string[];
+            /** Runs */
+            runs: string[];
         };
         /** OtherMode */
         OtherMode: {
@@ -3509,7 +3591,10 @@ export interface components {
             uid: string;
             want?: components["schemas"]["WantData"];
         };
-        /** RunOut */
+        /**
+         * RunOut
+         * @description A run as the sheets show it.
+         */
         RunOut: {
             /** Alternatives */
             alternatives: string[];
@@ -3557,7 +3642,10 @@ export interface components {
             /** Wanted */
             wanted: string;
         };
-        /** RunSheetOut */
+        /**
+         * RunSheetOut
+         * @description The run sheet of a revision.
+         */
         RunSheetOut: {
             /** Done */
             done: number;
@@ -3571,6 +3659,16 @@ export interface components {
             phases: components["schemas"]["PhaseOut"][];
             /** Revision */
             revision: number;
+        };
+        /** RunVerdict */
+        RunVerdict: {
+            /** Label */
+            label: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
         /** RunnerUpOut */
         RunnerUpOut: {
@@ -4517,6 +4615,34 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /**
+         * TitleAdvice
+         * @description How to play a title: its own mode, the source's output, the screen's picture mode.
+         *
+         *     frame_ms: a frame's time; scan_ms: to mid-screen; adds_ms: the screen's settings.
+         */
+        TitleAdvice: {
+            /** Adds Ms */
+            adds_ms: number;
+            /** Even */
+            even: boolean;
+            /** Fps */
+            fps: number;
+            /** Frame Ms */
+            frame_ms: number;
+            /** Others */
+            others: components["schemas"]["OtherMode"][];
+            /** Scan Ms */
+            scan_ms: number;
+            /** Screen */
+            screen: string;
+            /** Shown */
+            shown: string;
+            /** Source */
+            source: string;
+            /** Title Mode */
+            title_mode: string;
+        };
         /** TitleCell */
         TitleCell: {
             /** Label */
@@ -4545,7 +4671,7 @@ export interface components {
             keeps_percent: number;
             /** Missed */
             missed: string[];
-            mode: components["schemas"]["TitleMode"] | null;
+            mode: components["schemas"]["TitleAdvice"] | null;
             /** Ops */
             ops: components["schemas"]["Op"][];
             /**
@@ -4581,34 +4707,6 @@ export interface components {
             };
             /** Uid */
             uid: string;
-        };
-        /**
-         * TitleMode
-         * @description How to play a title: its own mode, the source's output, the screen's picture mode.
-         *
-         *     frame_ms: a frame's time; scan_ms: to mid-screen; adds_ms: the screen's settings.
-         */
-        TitleMode: {
-            /** Adds Ms */
-            adds_ms: number;
-            /** Even */
-            even: boolean;
-            /** Fps */
-            fps: number;
-            /** Frame Ms */
-            frame_ms: number;
-            /** Others */
-            others: components["schemas"]["OtherMode"][];
-            /** Scan Ms */
-            scan_ms: number;
-            /** Screen */
-            screen: string;
-            /** Shown */
-            shown: string;
-            /** Source */
-            source: string;
-            /** Title Mode */
-            title_mode: string;
         };
         /** TitleModeData */
         TitleModeData: {
@@ -4790,10 +4888,16 @@ export interface components {
             audio?: string;
             /** Bits */
             bits?: number;
-            /** Chroma */
-            chroma?: string;
-            /** Hdr */
-            hdr?: string;
+            /**
+             * Chroma
+             * @enum {string}
+             */
+            chroma?: "any" | "422" | "444";
+            /**
+             * Hdr
+             * @enum {string}
+             */
+            hdr?: "off" | "static" | "dynamic";
             /** Low Lag */
             low_lag?: boolean;
             /** Mode */
@@ -5755,6 +5859,7 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: boolean;
+                page?: number;
             };
             header?: never;
             path?: never;
@@ -5768,7 +5873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobRow"][];
+                    "application/json": components["schemas"]["JobsOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5881,7 +5986,7 @@ export interface operations {
     readJob: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6021,7 +6126,7 @@ export interface operations {
     assignment: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6072,7 +6177,8 @@ export interface operations {
     changeJob: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
+                known?: number | null;
             };
             header?: never;
             path: {
@@ -6092,7 +6198,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ViewOut"];
+                    "application/json": components["schemas"]["ChangedView"];
                 };
             };
             /** @description Bad Request */
@@ -6505,7 +6611,7 @@ export interface operations {
             query: {
                 device: string;
                 port: string;
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6694,7 +6800,8 @@ export interface operations {
     redo: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
+                known?: number | null;
             };
             header?: never;
             path: {
@@ -6714,7 +6821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ViewOut"];
+                    "application/json": components["schemas"]["ChangedView"];
                 };
             };
             /** @description Bad Request */
@@ -6836,7 +6943,7 @@ export interface operations {
         parameters: {
             query: {
                 to: string;
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6888,7 +6995,7 @@ export interface operations {
     comparisons: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6943,7 +7050,7 @@ export interface operations {
                 mode: string;
                 encoding: string;
                 bits: number;
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -6995,7 +7102,7 @@ export interface operations {
     fixes: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7100,7 +7207,7 @@ export interface operations {
     refresh: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
                 repeats?: boolean | null;
             };
             header?: never;
@@ -7153,7 +7260,7 @@ export interface operations {
     retro: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7307,7 +7414,7 @@ export interface operations {
     carryTable: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7409,7 +7516,7 @@ export interface operations {
     tryTable: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7599,7 +7706,7 @@ export interface operations {
     cableSchedule: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7788,7 +7895,7 @@ export interface operations {
     tryChanges: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {
@@ -7879,7 +7986,8 @@ export interface operations {
     undo: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
+                known?: number | null;
             };
             header?: never;
             path: {
@@ -7899,7 +8007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ViewOut"];
+                    "application/json": components["schemas"]["ChangedView"];
                 };
             };
             /** @description Bad Request */
@@ -8021,7 +8129,7 @@ export interface operations {
     drawWiring: {
         parameters: {
             query?: {
-                layer?: "plan" | "found";
+                layer?: "found" | "plan";
             };
             header?: never;
             path: {

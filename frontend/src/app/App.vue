@@ -11,7 +11,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', handleKey))
 </script>
 
 <template>
-  <RouterView />
+  <!-- another job is another page: nothing of the former one is kept in its parts -->
+  <RouterView v-slot="{ Component, route }">
+    <component :is="Component" :key="String(route.params.job ?? '')" />
+  </RouterView>
   <div class="sr live" role="status" aria-live="polite">{{ spoken }}</div>
   <div v-if="notice" class="notice" :class="{ bad: notice.bad }" :role="notice.bad ? 'alert' : 'status'">
     <span>{{ notice.text }}</span>

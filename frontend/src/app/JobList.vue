@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Verdict } from '../api/client'
+import { api, ask, Problem } from '../api/client'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { shortTime } from '../shared/words'
 import { tell } from '../shared/announce'
@@ -14,6 +14,8 @@ const router = useRouter()
 const queries = useQueryClient()
 const title = ref('')
 const archived = ref(false)
+const page = ref(1)
+watch(archived, () => (page.value = 1))
 const file = ref<HTMLInputElement | null>(null)
 
 onMounted(async () => {
@@ -21,10 +23,12 @@ onMounted(async () => {
   if (!(await whoAmI())) await router.replace('/enter')
 })
 const { data, error, isPending } = useQuery({
-  queryKey: computed(() => ['jobs', archived.value]),
-  queryFn: () => ask(api.GET('/api/v1/jobs', { params: { query: { archived: archived.value } } })),
+  queryKey: computed(() => ['jobs', archived.value, page.value]),
+  queryFn: () =>
+    ask(api.GET('/api/v1/jobs', { params: { query: { archived: archived.value, page: page.value } } })),
   enabled: computed(() => session.value !== null),
   staleTime: 0,
+  placeholderData: (old) => old,
 })
 
 async function make(call: () => Promise<{ uid: string }>) {
@@ -100,25 +104,31 @@ async function leave() {
     </div>
     <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending && session" class="quiet">Reading the jobs…</p>
-    <div v-else-if="data && !data.length" class="empty">
+    <div v-else-if="data && !data.total" class="empty">
       <b>{{ archived ? 'Nothing is put away.' : 'No job yet.' }}</b>
       Give a new one a title, or read a job file that somebody handed over.
     </div>
     <ul v-else>
-      <li v-for="j in data" :key="j.uid" class="plate">
+      <li v-for="j in data?.jobs" :key="j.uid" class="plate">
         <RouterLink :to="`/jobs/${j.uid}/wiring`" class="name">{{ j.title }}</RouterLink>
         <span class="quiet small">{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at) }}</span>
         <span class="runs">
           <span v-for="r in j.runs" :key="r.label" class="run"
-            ><VerdictIcon :verdict="r.verdict as Verdict" /> {{ r.label }}</span
+            ><VerdictIcon :verdict="r.verdict" /> {{ r.label }}</span
           >
-          <span v-if="!j.runs.length" class="quiet small">no run yet</span>
+          <span v-if="!j.runs" class="quiet small">not worked out yet</span>
+          <span v-else-if="!j.runs.length" class="quiet small">no run yet</span>
         </span>
         <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">
           {{ j.archived ? 'Bring back' : 'Put away' }}
         </button>
       </li>
     </ul>
+    <nav v-if="data && data.pages > 1" class="row pages" aria-label="Pages of the list">
+      <button :disabled="page <= 1" @click="page--">Newer</button>
+      <span>page {{ data.page }} of {{ data.pages }}, {{ data.total }} jobs</span>
+      <button :disabled="page >= data.pages" @click="page++">Older</button>
+    </nav>
   </main>
 </template>
 

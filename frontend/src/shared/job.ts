@@ -2,12 +2,14 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, ask, newUid, Problem, type Clash, type Op, type View } from '../api/client'
+import { api, ask, newUid, Problem, type ChangedView, type Clash, type Op, type View } from '../api/client'
+import { laidOver, onlyHead } from './changed'
 import { say, tell } from './announce'
 import { painted } from './repaint'
 
 interface Edit {
   uid: string
+  job: string // the job it was made on: it goes there, whatever is open by then
   ops: Op[]
   label: string
 }
@@ -23,6 +25,8 @@ export const useJob = defineStore('job', () => {
   const waiting = ref(0)
   const unreached = ref(false)
   const clash = shallowRef<{ edit: Edit; clashes: Clash[]; revision: number } | null>(null)
+  const latest = new Map<string, number>() // the newest revision seen of every job edited or opened here
+  let wanted = '' // the job that was last asked for
   let chain: Promise<unknown> = Promise.resolve()
   let trial = 0
 
@@ -32,8 +36,10 @@ export const useJob = defineStore('job', () => {
   )
   const deviceOf = (uid: string) => shown.value?.devices.find((d) => d.uid === uid)
 
-  // Late answers are dropped: only a newer revision of the same job is painted.
+  // Late answers are dropped: only the job that is open is painted, and only newer revisions of it.
   function paint(next: View) {
+    latest.set(next.uid, Math.max(next.revision, latest.get(next.uid) ?? 0))
+    if (next.uid !== wanted) return
     if (view.value?.uid === next.uid && next.revision < view.value.revision) return
     const before = view.value?.uid === next.uid ? view.value : null
     view.value = next
@@ -44,29 +50,40 @@ export const useJob = defineStore('job', () => {
     }
   }
 
+  const read = (uid: string) => ask(api.GET('/api/v1/jobs/{job_uid}', { params: { path: { job_uid: uid } } }))
+
   async function open(uid: string) {
+    wanted = uid
     if (view.value?.uid !== uid) {
       view.value = null
-      ghost.value = null
+      stopTry()
     }
-    paint(await ask(api.GET('/api/v1/jobs/{job_uid}', { params: { path: { job_uid: uid } } })))
+    paint(await read(uid))
   }
 
   async function refresh() {
     if (!view.value || waiting.value || clash.value) return
-    const uid = view.value.uid
-    const next = await ask(api.GET('/api/v1/jobs/{job_uid}', { params: { path: { job_uid: uid } } }))
-    if (view.value?.uid === uid) paint(next)
+    paint(await read(view.value.uid))
+  }
+
+  // What the page knows of a job: the revision that is painted, if it is open.
+  const knownOf = (uid: string) => (view.value?.uid === uid ? view.value.revision : undefined)
+
+  // An answer holds what differs from `known`: laid over that very revision, else the job is read whole.
+  async function take(next: ChangedView, known: number | undefined): Promise<View> {
+    const base = view.value?.uid === next.uid && view.value.revision === known ? view.value : null
+    return laidOver(base, next) ?? (next.uid === wanted ? await read(next.uid) : onlyHead(next))
   }
 
   // Sends one after another; a server that is away is tried again with the same uid, so nothing is done twice.
-  async function persist(send: () => Promise<View>): Promise<boolean> {
+  async function persist(job: string, send: (known?: number) => Promise<ChangedView>): Promise<boolean> {
     const since = performance.now()
     waiting.value++
     const turn = chain.then(async () => {
       for (;;) {
         try {
-          paint(await send())
+          const known = knownOf(job)
+          paint(await take(await send(known), known))
           painted(since)
           unreached.value = false
           return true
@@ -90,40 +107,37 @@ export const useJob = defineStore('job', () => {
     }
   }
 
+  const post = (edit: Edit, base?: number) => (known?: number) =>
+    ask(
+      api.POST('/api/v1/jobs/{job_uid}/changes', {
+        params: { path: { job_uid: edit.job }, query: { known } },
+        body: {
+          base_revision: base ?? latest.get(edit.job) ?? 0,
+          uid: edit.uid,
+          ops: edit.ops,
+          label: edit.label,
+        },
+      }),
+    )
+
   async function send(edit: Edit, base?: number): Promise<boolean> {
-    const uid = view.value?.uid ?? ''
-    stopTry()
+    if (edit.job === wanted) stopTry()
     try {
-      return await persist(() =>
-        ask(
-          api.POST('/api/v1/jobs/{job_uid}/changes', {
-            params: { path: { job_uid: uid } },
-            body: {
-              base_revision: base ?? view.value?.revision ?? 0,
-              uid: edit.uid,
-              ops: edit.ops,
-              label: edit.label,
-            },
-          }),
-        ),
-      )
+      return await persist(edit.job, post(edit, base))
     } catch (problem) {
       if (problem instanceof Problem && problem.code === 'clash') {
         const clashes = (problem.more.clashes ?? []) as Clash[]
         clash.value = { edit, clashes, revision: Number(problem.more.revision) }
       } else if (problem instanceof Problem) {
-        tell(
-          problem.where && !problem.where.startsWith('ops')
-            ? `${problem.where}: ${problem.detail}`
-            : problem.detail,
-          { bad: true },
-        )
+        const elsewhere = edit.job === wanted ? '' : `Not kept in the other job, “${edit.label}”. `
+        const place = problem.where && !problem.where.startsWith('ops') ? `${problem.where}: ` : ''
+        tell(`${elsewhere}${place}${problem.detail}`, { bad: true })
       } else throw problem
       return false
     }
   }
 
-  const change = (ops: Op[], label: string) => send({ uid: newUid(), ops, label })
+  const change = (ops: Op[], label: string) => send({ uid: newUid(), job: view.value?.uid ?? '', ops, label })
 
   async function settleClash(mine: boolean) {
     const open = clash.value
@@ -139,9 +153,10 @@ export const useJob = defineStore('job', () => {
     if (!label) return
     stopTry()
     const body = { uid: newUid() }
+    const params = { path: { job_uid: uid } }
     try {
-      await persist(() =>
-        ask(api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { path: { job_uid: uid } }, body })),
+      await persist(uid, (known) =>
+        ask(api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { ...params, query: { known } }, body })),
       )
       tell(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`)
     } catch (problem) {

@@ -8,7 +8,10 @@ import os
 import subprocess
 import sys
 from contextlib import nullcontext
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from wavilex.core.link.shapes import LinkAnswerOut
 
 
 def say(data: Any, text: str, as_json: bool) -> None:
@@ -30,9 +33,9 @@ def link(a: argparse.Namespace) -> int:
     return 0
 
 
-def _two_links(one: dict[str, Any], two: dict[str, Any], a: argparse.Namespace) -> int:
+def _two_links(one: LinkAnswerOut, two: LinkAnswerOut, a: argparse.Namespace) -> int:
     from wavilex.core.link.answer import answer_words
-    from wavilex.core.sides import side_by_side
+    from wavilex.core.link.sides import side_by_side
 
     rows = side_by_side(answer_words(one), answer_words(two))
     lines = [f"{'':2}{'':32} {a.over:>24} {a.against:>24}"]

@@ -28,7 +28,7 @@ def _groups(name: str) -> tuple[Mapping[str, Sequence[int]], list[dict[str, Any]
 
 def summary(a: argparse.Namespace) -> int:
     """`wavilex lag summary`: per condition n, median, mean, sd and the interval of the median, in ms."""
-    from wavilex.core.lag.report import ms
+    from wavilex.core.lag.report import ms, ms_if_known
     from wavilex.core.lag.summary import summarise
 
     groups, refused = _groups(a.file)
@@ -36,8 +36,8 @@ def summary(a: argparse.Namespace) -> int:
     for name, values in groups.items():
         s = summarise(values)
         if s is not None:
-            found[name] = {"n": s.n, "median": ms(s.median_us), "mean": ms(s.mean_us), "sd": ms(s.sd_us),
-                           "ci_low": ms(s.ci_low_us), "ci_high": ms(s.ci_high_us)}  # fmt: skip
+            found[name] = {"n": s.n, "median": ms(s.median_us), "mean": ms(s.mean_us), "sd": ms_if_known(s.sd_us),
+                           "ci_low": ms_if_known(s.ci_low_us), "ci_high": ms_if_known(s.ci_high_us)}  # fmt: skip
     lines = []
     for name, row in found.items():
         span = f", {row['ci_low']:.1f} to {row['ci_high']:.1f} at 95 %" if row["ci_low"] is not None else ""

@@ -18,19 +18,21 @@ def settings(a: argparse.Namespace) -> int:
 
     layer = Layer(read_rig(a.file), "plan")
     results = {r.label: run_result(layer, r) for r in layer.rig.runs.values()}
+    plan = settings_plan_data(layer)
+    excluded = {label: choices_data(layer, r) for label, r in results.items()}
     data = {
-        "plan": settings_plan_data(layer),
-        "choices": {label: choices_data(layer, r) for label, r in results.items()},
+        "plan": plan,
+        "choices": excluded,
         "titles": {label: title_plans(layer, r) for label, r in results.items()},
     }
     lines = []
-    for box in data["plan"]["boxes"]:
+    for box in plan["boxes"]:
         for row in box["rows"]:
             place = f"{box['label']}, {row['input']}" if row["input"] else box["label"]
             mark = "*" if row["changes"] else " "
             lines.append(f"{mark} {place}: {row['label']} {row['plan_now']} to {row['to']}; {row['why']}")
             lines += [f"    {text}" for text in (row["returns"], *row["elsewhere"], *row["clashes"]) if text]
-    for label, found in data["choices"].items():
+    for label, found in excluded.items():
         for choice in found:
             ways = (f"{'*' if w['picked'] else ''}{w['label']}" for w in choice["ways"])
             lines.append(f"  {label}, {choice['title']}: {' or '.join(ways)}")

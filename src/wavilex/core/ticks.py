@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import hashlib
+from typing import Literal, get_args
 
-DONE, REVERTED, UNDONE = "done", "reverted", "undone"
+TickState = Literal["done", "reverted", "undone"]
+TICK_STATES: tuple[TickState, ...] = get_args(TickState)
+DONE: TickState = "done"
+REVERTED: TickState = "reverted"
+UNDONE: TickState = "undone"
 
 
 def key_of(kind: str, *content: object) -> str:

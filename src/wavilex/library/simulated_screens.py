@@ -6,7 +6,7 @@ from wavilex.core.edid.build import build
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.library import starter_profiles
 
-_PLUGGED = (  # connector, profile, input, settings
+_PLUGGED: tuple[tuple[str, str, str, dict[str, str]], ...] = (  # connector, profile, input, settings
     ("card0-HDMI-A-1", "yarrowby-65s", "hdmi3", {"format": "basic"}),
     ("card0-HDMI-A-2", "kelpine-x32", "hdmi1", {}),
 )

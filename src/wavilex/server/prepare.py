@@ -24,7 +24,7 @@ def prepare_database() -> Path | None:
     made = None
     if connection.introspection.table_names():
         connection.close()
-        made = back_up(Path(settings.DATABASES["default"]["NAME"]), settings.DATA / "backups", "before-migration")
+        made = back_up(Path(str(settings.DATABASES["default"]["NAME"])), settings.DATA / "backups", "before-migration")
     else:
         with connection.cursor() as cursor:  # a new, empty database: nothing to lose while its tables are made
             cursor.execute("PRAGMA synchronous=OFF")

@@ -25,6 +25,9 @@ def main() -> None:
     from wavilex.server.prepare import prepare_database
 
     prepare_database()
+    from wavilex.server.jobs.services import fill_summaries
+
+    fill_summaries()
     from django.contrib.auth import get_user_model
 
     if not words.demo and not get_user_model().objects.exists():

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // One printable page: wiring, chosen signals and why they fit, settings to make, readings, cautions.
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useJobAnswer } from '../../shared/answers'
 import { tell } from '../../shared/announce'
 import { useKeys } from '../../shared/keys'
 import { useJob } from '../../shared/job'
@@ -11,13 +11,11 @@ import VerdictIcon from '../../shared/VerdictIcon.vue'
 import { shortTime } from '../../shared/words'
 
 const job = useJob()
-const { data, error } = useQuery({
-  queryKey: computed(() => ['handover', job.view?.uid, job.view?.revision, job.view?.rail.lag?.text]),
-  queryFn: () =>
-    ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
-  enabled: computed(() => job.view !== null),
-  staleTime: 0,
-})
+const { data, error } = useJobAnswer(
+  'handover',
+  (path) => ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path } })),
+  { also: () => [job.view?.rail.lag?.text], mounted: 'always' },
+)
 const file = computed(() => `/api/v1/jobs/${job.view?.uid ?? ''}/file`)
 const print = () => window.print()
 async function copyText() {

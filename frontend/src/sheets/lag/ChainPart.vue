@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // The lag of the whole chain, part by part, and the sound against the picture.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { ms, sentence } from '../../shared/words'
@@ -15,28 +15,19 @@ const job = useJob()
 const { session } = usedLag()
 const condition = ref('')
 const fps = ref('')
-const { data, error } = useQuery({
-  queryKey: computed(() => [
-    'budget',
-    job.view?.uid,
-    job.view?.revision,
-    job.run?.uid,
-    session.value?.total,
-    condition.value,
-    fps.value,
-  ]),
-  queryFn: () =>
+const { data, error } = useRunAnswer(
+  'budget',
+  (path) =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/lag-budget', {
         params: {
-          path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' },
+          path,
           query: { condition: condition.value, ...(fps.value ? { fps: Number(fps.value) } : {}) },
         },
       }),
     ),
-  enabled: computed(() => !!job.run),
-  placeholderData: (old) => old,
-})
+  { also: () => [session.value?.total, condition.value, fps.value] },
+)
 const rates = computed(() =>
   [...new Set((job.view?.titles ?? []).flatMap((t) => t.modes.map((m) => m.fps)))].sort((a, b) => b - a),
 )

@@ -90,7 +90,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     const uid = session.value?.uid
     if (!uid) return false
     const next = await guarded(() => call(uid))
-    if (next) take(next, true)
+    if (next && session.value?.uid === uid) take(next, true)
     return next !== null
   }
   const at = (uid: string) => ({ params: { path: { session_uid: uid } } })
@@ -123,7 +123,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     const told = await guarded(() =>
       ask(api.POST('/api/v1/lag/{session_uid}/readings.csv', { ...at(uid), body: { text } })),
     )
-    if (told) take(told.session, true)
+    if (told && session.value?.uid === uid) take(told.session, true)
     return told
   }
   const discard = (seq: number, reason: string) =>

@@ -32,7 +32,7 @@ export function useRunSheet() {
   const { data, error } = useQuery({
     queryKey: computed(() => [...queueKey, job.view?.revision]),
     queryFn: () => ask(api.GET('/api/v1/jobs/{job_uid}/runsheet', { params: { path: { job_uid: jobUid } } })),
-    placeholderData: (old) => old,
+    placeholderData: (old, from) => (from?.queryKey[1] === jobUid ? old : undefined),
   })
 
   // What waits to be sent is shown as it will be.

@@ -1,24 +1,16 @@
 <script setup lang="ts">
 // Where two wishes exclude each other on the chosen run: what each way gains and loses, in figures.
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { api, ask, type Choice } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 
 const job = useJob()
-const { data } = useQuery({
-  queryKey: computed(() => ['choices', job.view?.uid, job.view?.revision, job.run?.uid]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/choices', {
-        params: { path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' } },
-      }),
-    ),
-  enabled: computed(() => !!job.run),
-  placeholderData: (old) => old,
-})
+const { data, fresh } = useRunAnswer('choices', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/choices', { params: { path } })),
+)
 const weighty = computed(() => data.value?.filter((c) => c.weighty) ?? [])
 const LEVELS = {
   title: 'by the title’s style',
@@ -26,7 +18,8 @@ const LEVELS = {
   job: 'by house style',
   default: 'by default',
 }
-const take = (c: Choice, w: Choice['ways'][number]) => void job.change(w.ops, `${c.title}: ${w.label}`)
+const take = (c: Choice, w: Choice['ways'][number]) =>
+  fresh.value && void job.change(w.ops, `${c.title}: ${w.label}`)
 </script>
 
 <template>

@@ -1,20 +1,15 @@
 <script setup lang="ts">
 // What screens store apart, as far as the job needs it.
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
-import { useJob } from '../../shared/job'
+import { useJobAnswer } from '../../shared/answers'
 import CoverageTable from './CoverageTable.vue'
 
-const job = useJob()
-const { data: coverage, error } = useQuery({
-  queryKey: computed(() => ['coverage', job.view?.uid, job.view?.revision]),
-  queryFn: () =>
-    ask(api.GET('/api/v1/jobs/{job_uid}/coverage', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
-  refetchOnMount: 'always',
-  placeholderData: (old) => old,
-})
+const { data: coverage, error } = useJobAnswer(
+  'coverage',
+  (path) => ask(api.GET('/api/v1/jobs/{job_uid}/coverage', { params: { path } })),
+  { mounted: 'always' },
+)
 </script>
 
 <template>

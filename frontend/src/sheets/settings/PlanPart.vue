@@ -1,30 +1,29 @@
 <script setup lang="ts">
 // The settings plan: what differs from the plan first, box by box; then what is right as it is.
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useJobAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import ChoiceList from './ChoiceList.vue'
 import PlanRow from './PlanRow.vue'
 
 const job = useJob()
-const { data: plan, error } = useQuery({
-  queryKey: computed(() => ['settings-plan', job.view?.uid, job.view?.revision]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/settings-plan', { params: { path: { job_uid: job.view?.uid ?? '' } } }),
-    ),
-  placeholderData: (old) => old,
-})
+const {
+  data: plan,
+  error,
+  fresh,
+} = useJobAnswer('settings-plan', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/settings-plan', { params: { path } })),
+)
 // boxes with something to change first; each box's changes apart from what is right already
 const boxes = computed(() =>
   (plan.value?.boxes ?? [])
     .map((b) => ({ ...b, changes: b.rows.filter((r) => r.changes), right: b.rows.filter((r) => !r.changes) }))
     .sort((a, b) => Number(b.changes.length > 0) - Number(a.changes.length > 0)),
 )
-const takeOver = () => void job.change(plan.value?.ops ?? [], 'the settings plan')
+const takeOver = () => fresh.value && void job.change(plan.value?.ops ?? [], 'the settings plan')
 </script>
 
 <template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // What each render rate looks like on the chosen run: window, kind, every stage, titles, odd rates.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { useJob } from '../../shared/job'
 import RefreshPlot from './RefreshPlot.vue'
 
@@ -11,20 +11,16 @@ const job = useJob()
 const run = computed(() => job.run)
 const without = ref<boolean | null>(null)
 const joined = computed(() => run.value?.links.some((l) => l.transport !== null) ?? false)
-const { data: refresh, error } = useQuery({
-  queryKey: computed(() => ['refresh', job.view?.uid, job.view?.revision, run.value?.uid, without.value]),
-  queryFn: () =>
+const { data: refresh, error } = useRunAnswer(
+  'refresh',
+  (path) =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/refresh', {
-        params: {
-          path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' },
-          query: without.value === null ? {} : { repeats: !without.value },
-        },
+        params: { path, query: without.value === null ? {} : { repeats: !without.value } },
       }),
     ),
-  enabled: joined,
-  placeholderData: (old) => old,
-})
+  { also: () => [without.value], enabled: () => joined.value },
+)
 const TAKEN = (taken: boolean | null) => (taken ? 'taken' : 'not sure')
 </script>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // “It lags”: one look at the screen divides the causes; what the model knows ranks them.
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 
 import { api, ask, type Cause } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { sentence } from '../../shared/words'
@@ -16,21 +16,17 @@ const WAYS: [Seen, string][] = [
   ['available', 'they can be chosen'],
   ['greyed', 'they are greyed out'],
 ]
-const { data, error } = useQuery({
-  queryKey: computed(() => ['sluggish', job.view?.uid, job.view?.revision, job.run?.uid, seen.value]),
-  queryFn: () =>
+const { data, error, fresh } = useRunAnswer(
+  'sluggish',
+  (path) =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/sluggish', {
-        params: {
-          path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' },
-          query: { game_options: seen.value },
-        },
+        params: { path, query: { game_options: seen.value } },
       }),
     ),
-  enabled: computed(() => !!job.run),
-  placeholderData: (old) => old,
-})
-const mend = (c: Cause) => void job.change(c.ops, c.title)
+  { also: () => [seen.value] },
+)
+const mend = (c: Cause) => fresh.value && void job.change(c.ops, c.title)
 </script>
 
 <template>

@@ -1,25 +1,17 @@
 <script setup lang="ts">
 // House style: which school is followed where practice is divided; for the job, the chosen run, or a title.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { api, ask, type StyleQuestion } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 
 const job = useJob()
 const owner = ref('job')
-const { data } = useQuery({
-  queryKey: computed(() => ['style', job.view?.uid, job.view?.revision, job.run?.uid]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/style', {
-        params: { path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' } },
-      }),
-    ),
-  enabled: computed(() => !!job.run),
-  placeholderData: (old) => old,
-})
+const { data } = useRunAnswer('style', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/style', { params: { path } })),
+)
 const title = computed(() => job.view?.titles.find((t) => t.uid === owner.value))
 const own = computed<Record<string, string>>(() => {
   if (owner.value === 'job') return job.view?.style ?? {}

@@ -1,26 +1,19 @@
 <script setup lang="ts">
 // Screen and source for each title, solved: how to play it, what flips between titles, what it costs in lag.
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { api, ask, type TitlePlans } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import TitleMode from './TitleMode.vue'
 
 const job = useJob()
-const { data, isFetched, error } = useQuery({
-  queryKey: computed(() => ['titles', job.view?.uid, job.view?.revision, job.run?.uid]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/titles', {
-        params: { path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' } },
-      }),
-    ),
-  enabled: computed(() => !!job.run),
-})
+const { data, isFetched, error, fresh } = useRunAnswer('titles', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/titles', { params: { path } })),
+)
 const plan = (t: TitlePlans['titles'][number]) =>
-  void job.change(t.ops, `${data.value?.label ?? 'screen'} set for ${t.title}`)
+  fresh.value && void job.change(t.ops, `${data.value?.label ?? 'screen'} set for ${t.title}`)
 const rows = computed(() => data.value?.rows ?? [])
 </script>
 

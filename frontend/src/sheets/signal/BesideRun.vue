@@ -1,39 +1,30 @@
 <script setup lang="ts">
 // The run held against another: as found, a setting otherwise, another run. What differs comes first.
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { useJob } from '../../shared/job'
 import PickList from '../../shared/PickList.vue'
 import SideBySide from '../../shared/SideBySide.vue'
 
 const job = useJob()
 const to = ref('')
-const path = computed(() => ({ job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' }))
-const key = computed(() => [job.view?.uid, job.view?.revision, job.run?.uid])
 watch(
   () => job.run?.uid,
   () => (to.value = ''),
 )
-const { data: choices } = useQuery({
-  queryKey: computed(() => ['comparisons', ...key.value]),
-  queryFn: () =>
-    ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/comparisons', { params: { path: path.value } })),
-  enabled: computed(() => job.run !== null),
-  placeholderData: (old) => old,
-})
-const { data: told, error } = useQuery({
-  queryKey: computed(() => ['compare', ...key.value, to.value]),
-  queryFn: () =>
+const { data: choices } = useRunAnswer('comparisons', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/comparisons', { params: { path } })),
+)
+const { data: told, error } = useRunAnswer(
+  'compare',
+  (path) =>
     ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/compare', {
-        params: { path: path.value, query: { to: to.value } },
-      }),
+      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/compare', { params: { path, query: { to: to.value } } }),
     ),
-  enabled: computed(() => to.value !== ''),
-  placeholderData: (old) => (to.value ? old : undefined),
-})
+  { also: () => [to.value], enabled: () => to.value !== '' },
+)
 </script>
 
 <template>

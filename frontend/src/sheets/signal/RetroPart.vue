@@ -1,26 +1,15 @@
 <script setup lang="ts">
 // An old machine's run: its scan rate and how it is treated, its rate, its shape stage by stage, its multiples.
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
-import { useJob } from '../../shared/job'
+import { useRunAnswer } from '../../shared/answers'
 import { sentence } from '../../shared/words'
 import MultipleTable from './MultipleTable.vue'
 import ShapeStrip from './ShapeStrip.vue'
 
-const job = useJob()
-const { data } = useQuery({
-  queryKey: computed(() => ['retro', job.view?.uid, job.view?.revision, job.run?.uid]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/retro', {
-        params: { path: { job_uid: job.view?.uid ?? '', run_uid: job.run?.uid ?? '' } },
-      }),
-    ),
-  enabled: computed(() => !!job.run),
-  placeholderData: (old) => (old?.run === job.run?.uid ? old : undefined),
-})
+const { data } = useRunAnswer('retro', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/retro', { params: { path } })),
+)
 </script>
 
 <template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // What the chosen run can carry: the want held against it item by item, the nearest that fits, every mode.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
 import { api, ask, type Op } from '../../api/client'
+import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import FixList from '../../shared/FixList.vue'
 import { useJob } from '../../shared/job'
@@ -30,35 +30,29 @@ const FILTERS = [
 const run = computed(() => job.run)
 const joined = computed(() => (run.value?.links.length ?? 0) > 0)
 const digital = computed(() => run.value?.links.some((l) => l.transport !== null) ?? false)
-const { data: table, error } = useQuery({
-  queryKey: computed(() => ['table', job.view?.uid, job.view?.revision, run.value?.uid, job.ghostOps]),
-  queryFn: () => {
-    const params = { path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' } }
-    return job.ghostOps.length
+const { data: table, error } = useRunAnswer(
+  'table',
+  (path) =>
+    job.ghostOps.length
       ? ask(
           api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/try-table', {
-            params,
+            params: { path },
             body: { ops: job.ghostOps },
           }),
         )
-      : ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', { params }))
-  },
-  enabled: joined,
-  placeholderData: (old) => old,
-})
-const { data: told } = useQuery({
-  queryKey: computed(() => ['explain', job.view?.uid, job.view?.revision, run.value?.uid, chosen.value]),
-  queryFn: () =>
+      : ask(api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/table', { params: { path } })),
+  { also: () => [job.ghostOps], enabled: () => joined.value },
+)
+const { data: told } = useRunAnswer(
+  'explain',
+  (path) =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/runs/{run_uid}/explain', {
-        params: {
-          path: { job_uid: job.view?.uid ?? '', run_uid: run.value?.uid ?? '' },
-          query: chosen.value ?? { mode: '', encoding: '', bits: 8 },
-        },
+        params: { path, query: chosen.value ?? { mode: '', encoding: '', bits: 8 } },
       }),
     ),
-  enabled: computed(() => chosen.value !== null && joined.value),
-})
+  { also: () => [chosen.value], enabled: () => chosen.value !== null && joined.value },
+)
 // The want's own cell is chosen until somebody picks another; tried changes show the want's own sums.
 watch(
   () => [

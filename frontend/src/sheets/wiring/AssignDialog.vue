@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // The best places for every source: who goes where and why, what moves, and what the runner-up would cost.
-import { useQuery } from '@tanstack/vue-query'
 import Dialog from 'primevue/dialog'
 import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useJobAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
@@ -12,21 +12,21 @@ import VerdictIcon from '../../shared/VerdictIcon.vue'
 const visible = defineModel<boolean>('visible', { required: true })
 const job = useJob()
 const LABEL = 'The best places'
-const { data, error, isFetching } = useQuery({
-  queryKey: computed(() => ['assignment', job.view?.uid, job.view?.revision]),
-  queryFn: () =>
-    ask(api.GET('/api/v1/jobs/{job_uid}/assignment', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
-  enabled: visible,
-})
+const { data, error, isFetching, fresh } = useJobAnswer(
+  'assignment',
+  (path) => ask(api.GET('/api/v1/jobs/{job_uid}/assignment', { params: { path } })),
+  { enabled: () => visible.value },
+)
 const changed = computed(() => data.value?.places.filter((p) => p.moved || p.settings.length) ?? [])
 const kept = computed(() => data.value?.places.filter((p) => !p.moved && !p.settings.length) ?? [])
 
 function tryIt() {
+  if (!fresh.value) return
   visible.value = false
   void job.tryOut(data.value?.ops ?? [], LABEL)
 }
 async function apply() {
-  if (await job.change(data.value?.ops ?? [], LABEL)) visible.value = false
+  if (fresh.value && (await job.change(data.value?.ops ?? [], LABEL))) visible.value = false
 }
 </script>
 

@@ -1,17 +1,15 @@
 <script setup lang="ts">
 // Every lead with the label for each end: on paper only.
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { api, ask } from '../../api/client'
+import { useJobAnswer } from '../../shared/answers'
 import { useJob } from '../../shared/job'
 
 const job = useJob()
-const { data } = useQuery({
-  queryKey: computed(() => ['schedule', job.view?.uid, job.view?.revision]),
-  queryFn: () =>
-    ask(api.GET('/api/v1/jobs/{job_uid}/schedule', { params: { path: { job_uid: job.view?.uid ?? '' } } })),
-})
+const { data } = useJobAnswer('schedule', (path) =>
+  ask(api.GET('/api/v1/jobs/{job_uid}/schedule', { params: { path } })),
+)
 defineExpose({ ready: computed(() => data.value !== undefined) })
 </script>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // Where an output may go: every input ranked, each with the reason for its rank.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 
 import { api, ask, type InputOption } from '../../api/client'
+import { useJobAnswer } from '../../shared/answers'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
@@ -17,15 +17,16 @@ const panel = ref<HTMLElement | null>(null)
 const SHORT = 4
 const DIGITS = 9
 
-const { data, error } = useQuery({
-  queryKey: computed(() => ['inputs', job.view?.uid, job.view?.revision, props.device, props.port]),
-  queryFn: () =>
+const { data, error, fresh } = useJobAnswer(
+  'inputs',
+  (path) =>
     ask(
       api.GET('/api/v1/jobs/{job_uid}/inputs', {
-        params: { path: { job_uid: job.view?.uid ?? '' }, query: { device: props.device, port: props.port } },
+        params: { path, query: { device: props.device, port: props.port } },
       }),
     ),
-})
+  { also: () => [props.device, props.port] },
+)
 const options = computed(() => (all.value ? data.value : data.value?.slice(0, SHORT)) ?? [])
 const from = computed(() => job.deviceOf(props.device))
 const fromPort = computed(() => from.value?.ports.find((p) => p.id === props.port))
@@ -35,7 +36,7 @@ watch(options, async () => {
 })
 
 async function choose(option: InputOption | undefined) {
-  if (!option || !mayEdit()) return
+  if (!option || !mayEdit() || !fresh.value) return
   if (option.here) emit('close')
   else if (await job.change(option.ops, `${from.value?.label ?? ''} to ${option.name}`)) emit('close')
 }

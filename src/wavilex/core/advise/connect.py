@@ -12,7 +12,7 @@ from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
-from wavilex.core.link.check import VERDICTS
+from wavilex.core.link.check import VERDICTS, Verdict
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData, WantData
@@ -25,7 +25,7 @@ class Option:
     """An input to choose: how well it serves, why, what it holds now, and the ops that plug it."""
 
     socket: Socket
-    verdict: str
+    verdict: Verdict
     why: str
     holds: str | None
     ops: tuple[Change, ...]

@@ -9,7 +9,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import CARRIES, FORMAT_NAMES, RETURN_NAMES
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Port
-from wavilex.core.link.check import VERDICTS
+from wavilex.core.link.check import VERDICTS, Verdict
 from wavilex.core.rig.model import Device, Rig, Socket
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.rig.plugging import plug_ops
@@ -62,7 +62,7 @@ def _sound_options(rig: Rig, layer: LayerName, device: Device, port: Port) -> li
     return found
 
 
-def _judge(view: Layer, port: Port, box: Device, there: Port) -> tuple[str, str]:
+def _judge(view: Layer, port: Port, box: Device, there: Port) -> tuple[Verdict, str]:
     """How a socket serves a sound output: plays, passes on, or sends sound back to a bar."""
     if port.kind == "hdmi":
         if there.returns is None or port.returns is None:

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
+from wavilex.core.advise.shapes import MultipleAnswer, MultipleFigures, MultipleOut, MultipleScreen, MultipleSet
 from wavilex.core.chain.analogue import at_rate
 from wavilex.core.chain.multiple_set import asked_of, set_sampling, set_times, tried_path
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.rig.model import Device, Socket
-from wavilex.core.rig.ops import SetSetting, to_set
+from wavilex.core.rig.ops import Change, SetSetting, to_set
 from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import AnalogueVideo
@@ -34,7 +34,7 @@ class _Taker:
 
 def multiples_data(
     layer: Layer, result: RunResult, signal: AnalogueVideo, device: Device, c: Conversion
-) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+) -> tuple[list[MultipleOut], list[MultipleScreen]]:
     """What comes out at each multiple, and the screens: the run's own first, the others at their best input."""
     offered = [multiple(signal, times, s) for times in c.multiples for s in c.sampling or ("whole_line",)]
     own = result.path[-1].inp
@@ -59,12 +59,12 @@ def _taker(layer: Layer, socket: Socket, offered: list[Multiple]) -> _Taker:
     return _Taker(layer.rig.devices[socket.device], socket, [asked_of(layer, socket, m) for m in offered])
 
 
-def _as_set(m: Multiple, layer: Layer, signal: AnalogueVideo, run: str, box: Device, c: Conversion) -> dict[str, Any]:
+def _as_set(m: Multiple, layer: Layer, signal: AnalogueVideo, run: str, box: Device, c: Conversion) -> MultipleSet:
     """Is the multiplier set to it now, and what would plan it, the run's wanted mode with it."""
     right = m.times == set_times(layer, box, signal), m.sampling == set_sampling(layer, box, c)
     sent = {o: at_rate(c.sent(o), signal) for o in c.outputs}
     option, mode = next(((o, mode) for o, mode in sent.items() if mode and _times(mode) == m.times), (None, ""))
-    ops = []
+    ops: list[Change] = []
     if not right[0] and option is not None and c.output is not None:
         ops = [_choose(box, c.output, option), {"op": "set_want", "run": run, "key": "mode", "value": mode}]
     if not right[1] and c.sample is not None and (right[0] or ops):
@@ -90,7 +90,7 @@ def _words(offered: list[Multiple], answers: list[Answer]) -> str:
     return "; ".join(f"{word} {', '.join(times)}" for word, times in parts if times)
 
 
-def _figures(m: Multiple) -> dict[str, Any]:
+def _figures(m: Multiple) -> MultipleFigures:
     return {
         "times": m.times, "sampling": m.sampling, "active": f"{m.active[0]}×{m.active[1]}",
         "line_khz": round(float(m.line_hz) / 1000, 3), "lines": float(m.lines),
@@ -101,7 +101,7 @@ def _figures(m: Multiple) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _answer(signal: AnalogueVideo, m: Multiple, a: Answer, t: _Taker) -> dict[str, Any]:
+def _answer(signal: AnalogueVideo, m: Multiple, a: Answer, t: _Taker) -> MultipleAnswer:
     panel = t.screen.profile.panel
     scale = line_scale(signal.active[1], parse_mode(f"{panel}@60")[1], (m.times, m.active[1])) if panel else None
     return {

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
 
 from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
 from wavilex.core.advise.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
 from wavilex.core.advise.solve import barred_words, given_up, places, solve
 from wavilex.core.advise.wishes import Wish
@@ -223,11 +223,11 @@ def _still_good(layer: Layer, before: Rig, after: Rig) -> bool:
     return all(run_result(new, after.runs[u]).good for u, r in before.runs.items() if run_result(old, r).good)
 
 
-def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> dict[str, Any]:
+def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> SettingsPlanOut:
     """The plan as plain data: rows by box, and the changes that make it."""
     plan = plan or settings_plan(layer)
     after = _view(layer, plan.after)
-    boxes: list[dict[str, Any]] = []
+    boxes: list[PlannedBox] = []
     for device in layer.rig.devices.values():
         own = [r for k, r in plan.rows.items() if k[0] == device.uid]
         if own:
@@ -250,15 +250,13 @@ def _changes(layer: Layer, op: Change) -> bool:
     return _value(layer, (op["device"], op.get("scope", ""), op["key"])) != op["value"]
 
 
-def _row_data(
-    layer: Layer, after: Layer, device: Device, row: Row, standing: Mapping[Place, Standing]
-) -> dict[str, Any]:
+def _row_data(layer: Layer, after: Layer, device: Device, row: Row, standing: Mapping[Place, Standing]) -> PlannedOut:
     _, scope, name = row.key
     setting = device.profile.setting(name)
     assert setting is not None
     port = device.profile.port(scope) if scope else None
     found = layer.rig.setting_value("found", device.uid, scope, setting)
-    now = standing[scope, name]
+    stands = standing_data(device.profile, standing[scope, name])
     return {
         "key": name, "scope": scope, "input": port.label if port else "", "label": setting.label,
         "where": setting.where, "found": setting.option_label(found) if found else "not seen",
@@ -267,7 +265,7 @@ def _row_data(
         "seen_otherwise": found is not None and found != row.value,
         "why": row.why, "source": row.source, "runs": row.runs, "clashes": row.clashes,
         "signals": [f"{kind}: {setting.option_label(v)}" for kind, v in row.signals.items()],
-        **{k: v for k, v in standing_data(device.profile, now).items() if k != "barred"},
+        "standing": stands["standing"], "because": stands["because"], "frees": stands["frees"],
         "elsewhere": _elsewhere(device, setting, scope, standing, after),
         "returns": _returns(device, setting, after),
         "copies": COPIES[setting.copies], "may_copy": setting.copies == "yes",

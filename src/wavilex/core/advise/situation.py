@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from wavilex.core.advise.wishes import Where, Wish, wishes_of
 from wavilex.core.chain.analogue import first_signal
@@ -14,7 +15,9 @@ from wavilex.core.gear.stand import Place
 from wavilex.core.rig.model import Device, Run, Title
 from wavilex.core.rig.style import Answer, followed
 
-STANDARD, HDR = "standard", "HDR"
+SignalKind = Literal["standard", "HDR"]
+STANDARD: SignalKind = "standard"
+HDR: SignalKind = "HDR"
 
 
 @dataclass(frozen=True)

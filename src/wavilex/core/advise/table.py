@@ -19,7 +19,7 @@ from wavilex.core.chain.offer import (
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.state import ANY
-from wavilex.core.link.check import Capacity, LinkVerdict, check_link, worst
+from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, check_link, worst
 from wavilex.core.link.frl import FrlUse
 from wavilex.core.link.scratch import COLUMNS
 from wavilex.core.link.sums import link_sums
@@ -45,7 +45,7 @@ class Cell:
 
     encoding: str
     bits: int
-    verdict: str
+    verdict: Verdict
     used_percent: float | None
     stopped_by: str | None
 
@@ -63,7 +63,7 @@ class Best:
     """A signal that fits, with the share of the fullest link it uses and that link's sums."""
 
     signal: DigitalVideo
-    verdict: str
+    verdict: Verdict
     used_percent: float | None
     hdr: bool
 
@@ -80,7 +80,7 @@ def shared_timings(stations: Sequence[Station]) -> list[Timing]:
     return sorted(found, key=lambda t: (-t.h_active * t.v_active, -t.nominal_hz))
 
 
-def _judge(signal: DigitalVideo, capacities: Sequence[Capacity]) -> tuple[str, float | None, str | None]:
+def _judge(signal: DigitalVideo, capacities: Sequence[Capacity]) -> tuple[Verdict, float | None, str | None]:
     results = [check_link(demand(signal), c) for c in capacities]
     used = [r.used_percent for r in results if r.used_percent is not None]
     stopped = next((r.blocked_by for r in results if r.blocked_by), None)
@@ -152,14 +152,12 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
     return for_rate, for_detail
 
 
+NEAREST_BYTES = 500  # measured on the demo job
+
+
 def nearest_of(layer: Layer, result: RunResult) -> tuple[Best | None, Best | None]:
     """`nearest` for a run already judged, remembered beside its result."""
-    kept, key = layer.states.results, ("nearest", id(result))
-    entry = kept.get(key)
-    if entry is None or entry[0] is not result:
-        entry = kept[key] = (result, nearest(layer, result.run))
-    found: tuple[Best | None, Best | None] = entry[1]
-    return found
+    return layer.states.memory.beside(result, "nearest", lambda: nearest(layer, result.run), NEAREST_BYTES)
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +165,7 @@ class Explained:
     """One cell of the table explained: what stops or carries it, link by link."""
 
     signal: DigitalVideo
-    verdict: str
+    verdict: Verdict
     sentence: str
     fullest: LinkVerdict | None
     sums: tuple[Quantity, ...]

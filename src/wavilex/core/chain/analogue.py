@@ -7,9 +7,20 @@ from dataclasses import dataclass, replace
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
 from wavilex.core.gear.state import Origin
+from wavilex.core.link.check import Verdict
 from wavilex.core.rig.model import Device
 from wavilex.core.scan.described import Takes
-from wavilex.core.scan.signals import COLOURS, SYNCS, AnalogueVideo, analogue, from_timing, through_plug, treatment
+from wavilex.core.scan.signals import (
+    COLOURS,
+    GOOD,
+    SYNCS,
+    AnalogueVideo,
+    Handling,
+    analogue,
+    from_timing,
+    through_plug,
+    treatment,
+)
 from wavilex.core.video.codes import names_mode, parse_mode
 from wavilex.core.video.named import timing_of
 
@@ -20,15 +31,17 @@ class Met:
 
     hop: Hop
     signal: AnalogueVideo | None
-    treats: str | None
+    treats: Handling | None
     takes: tuple[Takes, ...] = ()
 
     @property
-    def verdict(self) -> str:
+    def verdict(self) -> Verdict:
         """The link's verdict: fits, tight where it is mistaken for interlaced, blocked, or unknown."""
         if self.treats is None:
             return "unknown"
-        return {"correct": "fits", "as_interlaced": "tight"}.get(self.treats, "blocked")
+        if self.treats in GOOD:
+            return "fits" if self.treats == "correct" else "tight"
+        return "blocked"
 
     @property
     def wants(self) -> str:

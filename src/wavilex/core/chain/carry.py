@@ -20,6 +20,8 @@ from wavilex.core.link.check import Capacity, check_link, worst
 from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.video.signal import DigitalVideo, demand
 
+RESULT_BYTES = 3000  # a run’s result, measured on the demo job
+
 
 def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     """Judge a run (or another want on the same path) in a compiled layer."""
@@ -33,13 +35,15 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     beside = layer.beside(path, facts)
     met = tuple(meetings(layer, paths[0])) if len(path) < len(paths[0]) else ()
     key = (
-        run, want, paths[0], met, tuple(layer.rig.leads[h.lead].cable for h in path),
+        layer.states.name, run, want, paths[0], met, tuple(layer.rig.leads[h.lead].cable for h in path),
         tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
     )  # fmt: skip
-    kept = layer.states.results
-    found: RunResult | None = kept.get(key)
-    if found is None:
-        found = kept[key] = _judge(layer, run, want, paths[0], path, stations, beside)
+    kept: tuple[RunResult, object] | None = layer.states.memory.get(key)
+    if kept is not None:
+        return kept[0]
+    found = _judge(layer, run, want, paths[0], path, stations, beside)
+    held = tuple(s.state for s in (*stations, *beside))  # the key names them by identity: they must live as long
+    layer.states.memory.put(key, (found, held), RESULT_BYTES)
     return found
 
 

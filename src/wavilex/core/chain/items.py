@@ -11,7 +11,7 @@ from wavilex.core.chain.offer import CHROMA_ALLOWS, common_signals, least_bits, 
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.gear.state import PROTECTIONS, PortState
-from wavilex.core.link.check import worst
+from wavilex.core.link.check import Verdict, worst
 from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo, mode_name
@@ -26,7 +26,7 @@ class Item:
     """One part of the want and its answer. Items that do not block are answered `blocked` all the same."""
 
     key: str
-    verdict: str
+    verdict: Verdict
     blocking: bool
     reasons: tuple[Reason, ...] = ()
 

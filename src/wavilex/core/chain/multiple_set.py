@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wavilex.core.chain.analogue import fed_signal, output_mode
 from wavilex.core.chain.paths import Layer, Path
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.rig.model import TRIED_FACT, Device, Socket
+from wavilex.core.scan.described import Sampling
 from wavilex.core.scan.multiples import Answer, Multiple, multiple, taken_by, times_of
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode
 
-SAMPLINGS = {"whole_line": "whole lines", "matched": "matched to the dots"}
+SAMPLINGS: Mapping[Sampling, str] = {"whole_line": "whole lines", "matched": "matched to the dots"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,11 +49,13 @@ def set_times(layer: Layer, box: Device, signal: AnalogueVideo | None) -> int | 
     return times_of(width, height)
 
 
-def set_sampling(layer: Layer, box: Device, c: Conversion) -> str:
+def set_sampling(layer: Layer, box: Device, c: Conversion) -> Sampling:
     """How a multiplier samples, as it is set; without a setting for it, or unknown, as it usually does."""
     setting = box.profile.setting(c.sample) if c.sample else None
     value = layer.rig.setting_value(layer.name, box.uid, "", setting) if setting else None
-    return value or next(iter(c.sampling), "whole_line")
+    known = next((s for s in SAMPLINGS if s == value), None)
+    usual: Sampling = c.sampling[0] if c.sampling else "whole_line"
+    return known or usual
 
 
 def asked_of(layer: Layer, inp: Socket, m: Multiple) -> Answer:
@@ -60,6 +64,6 @@ def asked_of(layer: Layer, inp: Socket, m: Multiple) -> Answer:
     return taken_by(m, layer.state(inp), fact.value if fact else None)
 
 
-def tried_path(port: str, times: int, sampling: str) -> str:
+def tried_path(port: str, times: int, sampling: Sampling) -> str:
     """Where it is kept whether a multiple was tried at an input."""
     return f"{TRIED_FACT}.{port}.{times}x_{sampling}"

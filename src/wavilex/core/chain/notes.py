@@ -14,8 +14,6 @@ from wavilex.core.rig.model import Socket
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import DigitalVideo, mode_name
 
-NOTE = "note"
-
 
 def sent_signal(result: RunResult) -> DigitalVideo | None:
     """What will really run: the source's own choice where it falls short of the want, else the want if it fits."""
@@ -41,7 +39,7 @@ def notes(layer: Layer, result: RunResult) -> list[Reason]:
 
 
 def _note(code: str, socket: Socket | None, **data: object) -> Reason:
-    return Reason(code, NOTE, NOTE, socket, data=data)
+    return Reason(code, "note", "fits", socket, data=data)
 
 
 def _scaled(layer: Layer, result: RunResult, mode: str) -> list[Reason]:

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Any
 
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
 from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.state import Origin, PortState, resolve
+from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16
 MOST_PATHS = 32
-MOST_KEPT = 20_000
+STATES_BYTES = 6000  # a box’s port states, measured on the demo job
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,13 +35,13 @@ Path = tuple[Hop, ...]
 class States:
     """Port states and run results, remembered by what they depend on: rigs that differ little share them.
 
-    results: keys hold the identity of port states, which the results themselves keep alive. Threads may share
-    one: what two work out at once is the same, and either may be kept.
+    memory: may be shared with others, who go by another name; keys of results hold the identity of port states,
+    which the results themselves keep alive.
     """
 
-    def __init__(self) -> None:
-        self._kept: dict[object, dict[str, PortState]] = {}
-        self.results: dict[object, Any] = {}
+    def __init__(self, memory: Memory | None = None, name: Hashable = None) -> None:
+        self.memory = memory or Memory()
+        self.name = name
 
     def of(self, rig: Rig, layer: LayerName, device: Device, around: Surroundings) -> dict[str, PortState]:
         values = {
@@ -50,18 +51,16 @@ class States:
         }
         facts = rig.device_facts(device.uid)
         key = (
-            device.profile_digest,
+            self.name, device.profile_digest,
             tuple(values.values()),
             tuple((path, repr(fact.value), fact.provenance) for path, fact in facts.items()),
             around.firmware, around.shown_input, tuple(around.plugged.items()), around.signal,
         )  # fmt: skip
-        found = self._kept.get(key)
-        if found is None:
-            if len(self._kept) >= MOST_KEPT or len(self.results) >= MOST_KEPT:
-                self._kept.clear()
-                self.results.clear()
-            found = self._kept[key] = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
-        return found
+        found: dict[str, PortState] | None = self.memory.get(key)
+        if found is not None:
+            return found
+        new = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
+        return self.memory.put(key, new, STATES_BYTES)
 
 
 def facts_of_want(want: Want) -> SignalFacts:

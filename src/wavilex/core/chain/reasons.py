@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wavilex.core.gear.state import Origin
-from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.check import LinkVerdict, Verdict
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound
 from wavilex.core.quantity import Quantity
@@ -32,7 +32,7 @@ class Reason:
 
     code: str
     item: str
-    verdict: str
+    verdict: Verdict
     socket: Socket | None = None
     lead: str | None = None
     origin: Origin | None = None

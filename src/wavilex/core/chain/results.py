@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from wavilex.core.chain.items import Item
 from wavilex.core.chain.paths import Hop, Path, Station
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.link.check import Capacity, LinkVerdict
+from wavilex.core.link.check import Capacity, LinkVerdict, Verdict
 from wavilex.core.rig.model import Run
 from wavilex.core.ticks import key_of
 from wavilex.core.video.signal import DigitalVideo
@@ -31,7 +31,7 @@ class RunResult:
     """
 
     run: Run
-    verdict: str
+    verdict: Verdict
     path: Path
     asked: DigitalVideo | None
     chosen: DigitalVideo | None

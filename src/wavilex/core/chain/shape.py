@@ -9,10 +9,11 @@ from typing import Any
 from wavilex.core.chain.analogue import fed_signal, first_signal, output_mode
 from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.shapes import ShapeOut
 from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.gear.profile import Setting
 from wavilex.core.rig.model import Device
-from wavilex.core.rig.ops import SetSetting, to_set
+from wavilex.core.rig.ops import Change, SetSetting, to_set
 from wavilex.core.scan.shape import FULL, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode
@@ -130,7 +131,7 @@ def shape_words(layer: Layer, result: RunResult) -> str:
     return _words(float(last.error_percent(intended)), float(last.cut_percent))
 
 
-def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, Any]:
+def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> ShapeOut:
     """The test circle after every stage, the final error, and the options that would make it true."""
     intended = signal.shape if signal is not None else FRAME
     plain = [s.stage for s in stages]
@@ -142,6 +143,8 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, An
     ] if best else []  # fmt: skip
     edges = [(laid, laid.edges) for laid in stages if laid.edges is not None]
     final = float(shown[-1].error_percent(intended))
+    ops: list[Change] = [_set(laid, laid.setting, laid.scope, option) for laid, option in changes if laid.setting]
+    ops += [_set(laid, s.id, _scope(s, laid.port), "off") for laid, s in edges]
     return {
         "intended": round(float(intended), 4), "meant_across": round(float(covers[0]), 4),
         "meant_down": round(float(covers[1]), 4), "error_percent": round(final, 1),
@@ -161,9 +164,7 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> dict[str, An
             f"{laid.stage.name}: {s.label} at {s.option_label('off')}" for laid, s in edges
         ],
         "best_error_percent": round(float(best.error_percent), 1) if best else None,
-        "ops": [
-            _set(laid, laid.setting, laid.scope, option) for laid, option in changes if laid.setting
-        ] + [_set(laid, s.id, _scope(s, laid.port), "off") for laid, s in edges],
+        "ops": ops,
     }  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from typing import Any
 
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.shapes import SoundWayOut
 from wavilex.core.gear.ports import SOUND_FORMATS, Port
 from wavilex.core.rig.model import Rig, Run, Socket
 from wavilex.core.rig.plugging import plug_ops
@@ -74,7 +75,7 @@ class SoundAnswer:
     ends: tuple[SoundEnd, ...]
     barred: tuple[str, ...] = ()
     silent: str = ""
-    ways: tuple[dict[str, Any], ...] = field(default=())
+    ways: tuple[SoundWayOut, ...] = field(default=())
 
     @property
     def best(self) -> SoundEnd | None:
@@ -203,10 +204,10 @@ def _silence(layer: Layer, reached: dict[str, tuple[str, ...]], ends: tuple[Soun
     return f"Silent: {said}, and this job has nothing that fits. It needs {need}."
 
 
-def _one_lead(layer: Layer, reached: dict[str, tuple[str, ...]]) -> Iterator[dict[str, Any]]:
+def _one_lead(layer: Layer, reached: dict[str, tuple[str, ...]]) -> Iterator[SoundWayOut]:
     """Single new leads that would bring the sound to something that plays, best format first."""
     rig = layer.rig
-    found: list[tuple[int, dict[str, Any]]] = []
+    found: list[tuple[int, SoundWayOut]] = []
     for box in rig.devices.values():
         if not layer.plays(box.uid) or box.uid in reached:
             continue
@@ -223,7 +224,8 @@ def _one_lead(layer: Layer, reached: dict[str, tuple[str, ...]]) -> Iterator[dic
                         continue
                     a, b = (start, end) if port.direction == "in" else (end, start)
                     label = f"{RETURN_NAMES.get(way, way)} lead from {rig.socket_name(start)} to {rig.socket_name(end)}"
-                    row = {"label": label, "format": FORMAT_NAMES[left[0]], "ops": plug_ops(rig, layer.name, a, b)}
+                    ops = plug_ops(rig, layer.name, a, b)
+                    row: SoundWayOut = {"label": label, "format": FORMAT_NAMES[left[0]], "ops": ops}
                     found.append((SOUND_FORMATS.index(left[0]), row))
     yield from (row for _, row in sorted(found, key=lambda x: x[0])[:3])
 

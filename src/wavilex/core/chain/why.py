@@ -12,7 +12,7 @@ from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import Origin, quirk_acts
 from wavilex.core.link.cable import cable_bounds
-from wavilex.core.link.check import TIGHT_FROM, Capacity, End, capacity, check_link
+from wavilex.core.link.check import TIGHT_FROM, Capacity, End, Verdict, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.words import DEAD_LEADS
 from wavilex.core.scan.signals import GOOD
@@ -165,5 +165,5 @@ def _multiple_reasons(sent: Taken | None) -> list[Reason]:
     name = f"{sent.multiple.times}× {SAMPLINGS[sent.multiple.sampling]}"
     data = {"multiple": name, "why": sent.answer.why, "answer": sent.answer.answer, "box": sent.box.uid}
     origin = Origin("fact", "measured_here") if sent.answer.tried else Origin("rule", "common_practice")
-    verdict = "blocked" if sent.answer.answer == "no" else "tight"
+    verdict: Verdict = "blocked" if sent.answer.answer == "no" else "tight"
     return [Reason("multiple", "link", verdict, sent.inp, origin=origin, data=data)]

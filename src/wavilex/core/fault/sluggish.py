@@ -15,6 +15,7 @@ from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
+from wavilex.core.fault.shapes import CauseOut
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import AddsLag, Excludes, Requires
 from wavilex.core.gear.words import condition_words
@@ -165,7 +166,7 @@ def _signal(layer: Layer, result: RunResult) -> Iterator[Cause]:
                     "Read the rate off the banner while a title runs", 30)  # fmt: skip
 
 
-def causes_data(layer: Layer, result: RunResult, seen: str = "not_looked") -> list[dict[str, Any]]:
+def causes_data(layer: Layer, result: RunResult, seen: str = "not_looked") -> list[CauseOut]:
     """The causes as plain data, ranked from 1."""
     return [
         {"rank": n, "id": c.id, "title": c.title, "why": c.why, "check": c.check, "ops": list(c.ops)}

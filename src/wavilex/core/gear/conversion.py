@@ -8,11 +8,10 @@ from pydantic import Field, model_validator
 
 from wavilex.core.errors import WavilexError
 from wavilex.core.fields import Ident, Model
+from wavilex.core.scan.described import Fit, Sampling
 from wavilex.core.video.codes import parse_mode
 
-Fit = Literal["fill", "keep", "window", "crop"]
 Mode = Annotated[str, Field(max_length=24)]
-Sampling = Literal["whole_line", "matched"]
 
 
 class Conversion(Model):

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from wavilex.core.errors import ProfileError
-from wavilex.core.gear.profile import Profile, profile_from_data
+from wavilex.core.gear.profile import Profile, Role, profile_from_data
+from wavilex.core.gear.shapes import TemplateOut
 
 _4K60 = ["vic:97", "vic:96", "vic:95", "vic:93", "vic:16", "vic:31", "vic:4", "vic:19"]
 _4K120 = ["vic:118", *_4K60[:4], "cvt:2560x1440@120:rb1", "cvt:2560x1440@60:rb1", "vic:63", *_4K60[4:]]
@@ -35,7 +36,7 @@ class Template:
 
     id: str
     title: str
-    role: str
+    role: Role
     questions: tuple[Question, Question, Question]
     build: Callable[[Mapping[str, str]], dict[str, Any]]
 
@@ -214,7 +215,7 @@ def from_template(template_id: str, answers: Mapping[str, str], maker: str, mode
     })  # fmt: skip
 
 
-def templates_data() -> list[dict[str, Any]]:
+def templates_data() -> list[TemplateOut]:
     """The templates with their questions, as plain data."""
     return [
         {

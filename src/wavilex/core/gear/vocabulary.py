@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import get_args
 
 from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import CONNECTORS, Frl
 from wavilex.core.gear.profile import EFFECT_OPTIONS, Kind, Role
 from wavilex.core.gear.quirks import StoredBy
+from wavilex.core.gear.shapes import GearWords, NamedOut
 from wavilex.core.gear.state import PROTECTIONS
 from wavilex.core.link.rates import FRL_CODES
 from wavilex.core.scan.described import Treatment
@@ -63,15 +64,15 @@ assert set(_SOURCES) == set(get_args(Provenance))
 assert set(FRL_CODES) == set(get_args(Frl))
 
 
-def _named(names: dict[str, str]) -> list[dict[str, str]]:
+def _named(names: dict[str, str]) -> list[NamedOut]:
     return [{"id": key, "name": name} for key, name in names.items()]
 
 
-def _plain(values: tuple[str, ...]) -> list[dict[str, str]]:
+def _plain(values: tuple[str, ...]) -> list[NamedOut]:
     return [{"id": v, "name": v} for v in values]
 
 
-def gear_words() -> dict[str, Any]:
+def gear_words() -> GearWords:
     """Every list an editor offers, by name."""
     frl = {code: "none" if code == "none" else code.replace("x", " × ") + " Gb/s" for code in FRL_CODES}
     return {

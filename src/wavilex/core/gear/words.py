@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.gear.conditions import Condition, SignalTest
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Excludes, OfSetting, Requires
+from wavilex.core.gear.shapes import StandingKind, StandingOut
 from wavilex.core.gear.stand import Standing
 from wavilex.core.video.signal import mode_name
 
@@ -54,10 +53,10 @@ def _signal_words(test: SignalTest) -> str:
     return f"a signal of {', '.join(parts)}"
 
 
-def standing_data(profile: Profile, now: Standing) -> dict[str, Any]:
+def standing_data(profile: Profile, now: Standing) -> StandingOut:
     """What a device does to a setting: how it stands, why, what frees it, and which options are barred."""
     quirk: OfSetting | None = now.greyed or now.forced or now.inert
-    kind = (
+    kind: StandingKind = (
         "cycle" if now.cycle else "greyed" if now.greyed else "forced" if now.forced else "inert" if now.inert else ""
     )
     return {

@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.lag.scanout import POSITIONS, scan_out
+from wavilex.core.lag.shapes import LipVerdict, PartKind, SumOut
 from wavilex.core.rig.model import Device
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.named import shown, timing_of
@@ -36,7 +36,7 @@ class Part:
     name: str
     low_ms: Fraction
     high_ms: Fraction
-    kind: str
+    kind: PartKind
     why: str
 
 
@@ -100,7 +100,7 @@ def _at_screen(device: Device, screen: Screen | None, timing: Timing) -> list[Pa
     return [here, Part(name, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", "nobody measured it yet")]
 
 
-def budget_data(parts: Sequence[Part]) -> dict[str, Any]:
+def budget_data(parts: Sequence[Part]) -> SumOut:
     """The parts and their sum as plain data, in ms."""
     low, high = sum((p.low_ms for p in parts), Fraction(0)), sum((p.high_ms for p in parts), Fraction(0))
     return {
@@ -116,7 +116,7 @@ def budget_data(parts: Sequence[Part]) -> dict[str, Any]:
 class LipSync:
     """delay_ms: what to set at what plays the sound; None: nothing can mend it. verdict: fits, set, late, unknown."""
 
-    verdict: str
+    verdict: LipVerdict
     delay_ms: int | None
     words: str
 

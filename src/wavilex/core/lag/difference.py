@@ -12,6 +12,7 @@ from fractions import Fraction
 from functools import lru_cache
 from math import ceil, comb, exp, log, sqrt
 from statistics import NormalDist
+from typing import Literal
 
 import numpy as np
 
@@ -98,7 +99,7 @@ def u_counts(n: int, m: int) -> list[int]:
 class Equivalence:
     """decision: same (no practical change), changed, undecided; more: readings of each still to take, if undecided."""
 
-    decision: str
+    decision: Literal["same", "changed", "undecided"]
     difference: Difference
     bound_us: int
     more: int | None

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from itertools import pairwise, product
 from typing import Literal, TypeVar
 
+from wavilex.core.lag.shapes import Position
+
 T = TypeVar("T")
 
 MOST_CELLS = 60
@@ -24,7 +26,7 @@ class Cell:
     signal: str = ""
     input: str = ""
     condition: str = ""
-    position: str = ""
+    position: Position = ""
 
     @property
     def name(self) -> str:
@@ -33,12 +35,11 @@ class Cell:
 
 def cells(
     conditions: Sequence[str], signals: Sequence[str] = ("",), inputs: Sequence[str] = ("",),
-    positions: Sequence[str] = ("",),
+    positions: Sequence[Position] = ("",),
 ) -> list[Cell]:  # fmt: skip
     """Every combination, in the order given."""
-    return [
-        Cell(s, i, c, p) for s, i, c, p in product(signals or ("",), inputs or ("",), conditions, positions or ("",))
-    ]
+    places: Sequence[Position] = positions or ("",)
+    return [Cell(s, i, c, p) for s, i, c, p in product(signals or ("",), inputs or ("",), conditions, places)]
 
 
 def ordered(

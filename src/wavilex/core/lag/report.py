@@ -6,8 +6,8 @@ A cell's name is its screen mode with whatever else differs between the cells. G
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Any
+from dataclasses import dataclass, field
+from fractions import Fraction
 
 from wavilex.core.lag.difference import Difference, compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
@@ -15,6 +15,19 @@ from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes, medians
 from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
+from wavilex.core.lag.shapes import (
+    ConditionOut,
+    CostOut,
+    DifferenceOut,
+    HandlingOut,
+    LagChange,
+    LagDifference,
+    LagReport,
+    LightOut,
+    PartsOut,
+    SummaryOut,
+    TitleVerdict,
+)
 from wavilex.core.lag.summary import BOUNDS_MS, UNHURRIED, LagSummary, judge, outliers, summarise
 from wavilex.core.rig.model import Title
 from wavilex.core.video.named import shown, timing_of
@@ -51,9 +64,14 @@ class Asked:
         return self.bound_ms or BOUNDS_MS.get(self.kind, 40)
 
 
-def ms(us: Any) -> float | None:
+def ms(us: Fraction | float) -> float:
     """µs as ms, to a µs."""
-    return None if us is None else round(float(us) / 1000, 3)
+    return round(float(us) / 1000, 3)
+
+
+def ms_if_known(us: Fraction | float | None) -> float | None:
+    """The same; None where it is not known."""
+    return None if us is None else ms(us)
 
 
 def names(groups: Sequence[Group]) -> dict[str, Group]:
@@ -61,24 +79,26 @@ def names(groups: Sequence[Group]) -> dict[str, Group]:
     differing = [w for w in ("input", "signal", "position") if len({getattr(g.cell, w) for g in groups}) > 1]
     out: dict[str, Group] = {}
     for g in groups:
-        cell = replace(g.cell, **{w: "" for w in ("input", "signal", "position") if w not in differing})
-        words = (cell.condition, cell.input, shown(cell.signal), cell.position)
+        told = {w: getattr(g.cell, w) if w in differing else "" for w in ("input", "signal", "position")}
+        words = (g.cell.condition, told["input"], shown(told["signal"]), told["position"])
         out[", ".join(w for w in words if w)] = g
     return out
 
 
-def summary_data(s: LagSummary | None) -> dict[str, Any] | None:
+def summary_data(s: LagSummary | None) -> SummaryOut | None:
     """In ms, to a µs."""
     if s is None:
         return None
     return {
-        "n": s.n, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us), "sd_ms": ms(s.sd_us),
-        "low_ms": ms(s.low_us), "high_ms": ms(s.high_us), "ci_low_ms": ms(s.ci_low_us), "ci_high_ms": ms(s.ci_high_us),
+        "n": s.n, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us),
+        "sd_ms": ms_if_known(s.sd_us),
+        "low_ms": ms(s.low_us), "high_ms": ms(s.high_us),
+        "ci_low_ms": ms_if_known(s.ci_low_us), "ci_high_ms": ms_if_known(s.ci_high_us),
         "quartile_low_ms": ms(s.quartiles_us[0]), "quartile_high_ms": ms(s.quartiles_us[1]), "outliers": s.outliers,
     }  # fmt: skip
 
 
-def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> dict[str, Any]:
+def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
     """Everything the readings of a screen say."""
     named = names(groups)
     taken = {n: g for n, g in named.items() if g.values}
@@ -95,12 +115,12 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> dict[str, Any
     }  # fmt: skip
 
 
-def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> dict[str, Any]:
+def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> ConditionOut:
     verdict = judge(s, asked.bound, asked.kind) if s else None
     told = enough(s)
     guess = summarise(g.guesses)
     timing = timing_of(g.cell.signal)
-    apart = None
+    apart: PartsOut | None = None
     if s is not None and timing is not None:
         p = parts(s.median_us, timing, POSITIONS.get(g.cell.position, POSITIONS["middle"]))
         held = buffers(p.processing_us, scan_out(timing).frame_us)
@@ -116,16 +136,16 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> dict[
     }  # fmt: skip
 
 
-def _first_two(taken: Mapping[str, Group]) -> dict[str, Any] | None:
+def _first_two(taken: Mapping[str, Group]) -> LagDifference | None:
     pairs = list(taken.items())
     if len(pairs) < 2:
         return None
     (first, a), (second, b) = pairs[0], pairs[1]
     d = compare(a.values, b.values)
-    return {"from": first, "to": second, **difference_data(first, second, d)} if d else None
+    return {"from_": first, "to": second, **difference_data(first, second, d)} if d else None
 
 
-def difference_data(first: str, second: str, d: Difference) -> dict[str, Any]:
+def difference_data(first: str, second: str, d: Difference) -> DifferenceOut:
     """A difference with its interval, in ms, and as a sentence."""
     amount = float(d.medians_us) / 1000
     word = "less" if amount < 0 else "more"
@@ -136,25 +156,27 @@ def difference_data(first: str, second: str, d: Difference) -> dict[str, Any]:
         low, high = float(d.ci_low_us) / 1000, float(d.ci_high_us) / 1000
         span = f" ({low:+.1f} to {high:+.1f})" if crosses else f" ({edges[0]:.1f} to {edges[1]:.1f})"
     return {
-        "ms": round(amount, 3), "ci_low_ms": ms(d.ci_low_us), "ci_high_ms": ms(d.ci_high_us),
+        "ms": round(amount, 3), "ci_low_ms": ms_if_known(d.ci_low_us), "ci_high_ms": ms_if_known(d.ci_high_us),
         "sentence": f"{second.capitalize()} takes {abs(amount):.1f} ms {word} than {first}{span}.",
         "note": "" if span else "Fewer than six readings in a condition: no interval yet.",
     }  # fmt: skip
 
 
-def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[dict[str, Any]]:
+def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[CostOut]:
     """Every other cell against the baseline: what it costs, whether that is a change, and as a multiple."""
     if not baseline:
         return []
     base = taken[baseline].values
     others = {n: g.values for n, g in taken.items() if n != baseline}
-    out = []
+    out: list[CostOut] = []
     for c in costs(base, others):
         same = equivalence(base, others[c.name], asked.equivalence_us)
         times = ratio(base, others[c.name])
         out.append({
-            "condition": c.name, "ms": ms(c.difference.medians_us), "ci_low_ms": ms(c.difference.ci_low_us),
-            "ci_high_ms": ms(c.difference.ci_high_us), "p_corrected": round(c.p_corrected, 6), "different": c.different,
+            "condition": c.name, "ms": ms(c.difference.medians_us),
+            "ci_low_ms": ms_if_known(c.difference.ci_low_us),
+            "ci_high_ms": ms_if_known(c.difference.ci_high_us),
+            "p_corrected": round(c.p_corrected, 6), "different": c.different,
             "decision": same.decision if same else "undecided", "more": same.more if same else None,
             "sentence": f"{c.name}: {same.sentence}" if same else "",
             "ratio": round(times.ratio, 3) if times else None,
@@ -164,13 +186,13 @@ def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[dict
     return out
 
 
-def _places(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+def _places(taken: Mapping[str, Group], asked: Asked) -> list[LightOut]:
     """Top to bottom, for every mode and signal measured at two places or more."""
     by: dict[tuple[str, str, str], dict[str, tuple[int, ...]]] = {}
     for g in taken.values():
         if g.cell.position:
             by.setdefault((g.cell.condition, g.cell.input, g.cell.signal), {})[g.cell.position] = g.values
-    out = []
+    out: list[LightOut] = []
     for (condition, socket, signal), values in by.items():
         timing = timing_of(signal)
         found = slope(values, timing, strobes=asked.strobes) if timing else None
@@ -183,7 +205,7 @@ def _places(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
     return out
 
 
-def _handling(taken: Mapping[str, Group]) -> list[dict[str, Any]]:
+def _handling(taken: Mapping[str, Group]) -> list[HandlingOut]:
     """Interlaced and low-resolution progressive against progressive of the same mode, input and place."""
     by: dict[tuple[str, str, str], dict[str, Group]] = {}
     for g in taken.values():
@@ -193,7 +215,7 @@ def _handling(taken: Mapping[str, Group]) -> list[dict[str, Any]]:
         lines = timing.frame_height
         kind = "interlaced" if timing.interlaced else "low" if lines < 400 else "progressive"
         by.setdefault((g.cell.condition, g.cell.input, g.cell.position), {}).setdefault(kind, g)
-    out = []
+    out: list[HandlingOut] = []
     for (condition, socket, _), kinds in by.items():
         if not {"progressive", "interlaced"} <= set(kinds):
             continue
@@ -211,9 +233,9 @@ def _handling(taken: Mapping[str, Group]) -> list[dict[str, Any]]:
     return out
 
 
-def _changes(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
+def _changes(taken: Mapping[str, Group], asked: Asked) -> list[LagChange]:
     """Cells measured on more than one day or firmware: what changed, and when."""
-    out = []
+    out: list[LagChange] = []
     for name, g in taken.items():
         if len(g.epochs) < 2:
             continue
@@ -226,13 +248,13 @@ def _changes(taken: Mapping[str, Group], asked: Asked) -> list[dict[str, Any]]:
     return out
 
 
-def _titles(sums: Mapping[str, LagSummary | None], asked: Asked) -> list[dict[str, Any]]:
+def _titles(sums: Mapping[str, LagSummary | None], asked: Asked) -> list[TitleVerdict]:
     """The quickest cell against what each kind of title bears: the bound, or twice it where nobody competes."""
     known = {n: s for n, s in sums.items() if s is not None}
     if not known:
         return []
     name = min(known, key=lambda n: known[n].median_us)
-    out = []
+    out: list[TitleVerdict] = []
     for title in asked.titles:
         bound = asked.bound * (1 if title.competitive else UNHURRIED)
         verdict = judge(known[name], bound, "competitive title" if title.competitive else "title")

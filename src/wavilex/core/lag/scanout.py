@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 
+from wavilex.core.lag.shapes import LightKind
 from wavilex.core.lag.summary import median
 from wavilex.core.video.timing import Timing
 
@@ -61,7 +62,7 @@ class Slope:
 
     measured_us: Fraction
     expected_us: Fraction
-    kind: str  # rolling, at_once, strobed, reversed, between
+    kind: LightKind
     words: str
 
 
@@ -85,6 +86,7 @@ def slope(by_position: Mapping[str, Sequence[int]], timing: Timing, *, strobes: 
     measured = median([round(s) for s in slopes])
     expected = scan_out(timing).active_us
     share = measured / expected
+    kind: LightKind
     if share < -_AT_ONCE:
         kind = "reversed"
     elif abs(share) <= _AT_ONCE:

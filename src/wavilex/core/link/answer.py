@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.link.check import Capacity, check_link
 from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import parse_over
+from wavilex.core.link.shapes import LinkAnswerOut, QuantityOut
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import source_of, verdict_sentence
 from wavilex.core.quantity import Quantity
@@ -14,14 +13,14 @@ from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
 
 
-def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, dsc: str) -> dict[str, Any]:
+def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, dsc: str) -> LinkAnswerOut:
     """The fields of `wavilex link --json`. Raises TimingError or SignalError on a malformed question."""
     signal = DigitalVideo(parse_timing(timing), encoding, bits, audio)
     tmds_hz, frl = parse_over(over)
     sink = DscSink() if dsc == "allowed" else None
     cap = Capacity(tmds_hz, frl, "link", "link", dsc=sink)
     link = check_link(demand(signal), cap)
-    answer: dict[str, Any] = {
+    answer: LinkAnswerOut = {
         "signal": signal.name,
         "verdict": link.verdict,
         "fits": link.fits,
@@ -48,13 +47,13 @@ def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, ds
     return answer
 
 
-def answer_words(answer: dict[str, Any]) -> dict[str, str]:
+def answer_words(answer: LinkAnswerOut) -> dict[str, str]:
     """An answer as named words, to hold beside another."""
     figures = {q["name"]: q["text"] for q in answer["reasons"][0]["quantities"]}
     return {"verdict": answer["verdict"], "transport": answer["transport"], **figures}
 
 
-def quantity_data(q: Quantity) -> dict[str, Any]:
+def quantity_data(q: Quantity) -> QuantityOut:
     """A figure as plain data: exact text of the value, its unit, and the rounded text to show."""
     return {"name": q.name, "value": str(q.value), "unit": q.unit, "text": q.text(), "over": q.over,
             "working": q.working}  # fmt: skip

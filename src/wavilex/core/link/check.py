@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import lru_cache
+from typing import Literal, get_args
 
 from wavilex.core.link.cable import Cable, Grade, cable_bounds, practice_length_mm
 from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
@@ -14,10 +16,11 @@ from wavilex.core.link.tmds import TmdsUse, tmds_use
 from wavilex.core.video.signal import Demand
 
 TIGHT_FROM = Fraction(98, 100)  # share of an FRL line; TMDS at 99 % fits
-VERDICTS = ("fits", "tight", "compressed", "unknown", "blocked")  # mildest first
+Verdict = Literal["fits", "tight", "compressed", "unknown", "blocked"]
+VERDICTS: tuple[Verdict, ...] = get_args(Verdict)  # mildest first
 
 
-def worst(verdicts: tuple[str, ...] | list[str]) -> str:
+def worst(verdicts: Sequence[Verdict]) -> Verdict:
     """The gravest of several verdicts; `fits` of none."""
     return max(verdicts, key=VERDICTS.index, default="fits")
 
@@ -99,7 +102,7 @@ class LinkVerdict:
     used is a fraction of the capacity (step 7 for FRL, rate over ceiling for TMDS).
     """
 
-    verdict: str
+    verdict: Verdict
     transport: str
     used: Fraction | None
     blocked_by: str | None
@@ -147,6 +150,7 @@ def check_link(need: Demand, cap: Capacity) -> LinkVerdict:
     if blocked is not None and cap.beyond is not None and check_link(need, cap.beyond).fits:
         blocked = "capacity_unknown"  # the lead was proved so far; it may carry more
     long_mm = _too_long(cap, transport, need)
+    verdict: Verdict
     if blocked == "capacity_unknown" or (blocked is None and cap.unknown):
         verdict, blocked = "unknown", "capacity_unknown"
     elif blocked is not None:

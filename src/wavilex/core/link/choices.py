@@ -5,31 +5,29 @@ from __future__ import annotations
 from wavilex.core.link.cable import BUILDS, GRADES, POWERS
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.scratch import column_data
-from wavilex.core.video.audio import audio_choices
+from wavilex.core.link.shapes import ChoiceOut, ChoicesOut
+from wavilex.core.video.audio import usual_audio
 
-Choice = dict[str, str]
 _TMDS_MHZ = (165, 225, 300, 340, 600)  # the ceilings met in practice; any whole number of MHz may be typed
 
 
-def rate_choices() -> list[Choice]:
+def rate_choices() -> list[ChoiceOut]:
     """Link rates as `tmds:600` and `frl:4x10`, the slowest first."""
-    tmds = [{"id": f"tmds:{mhz}", "name": ceiling_text(mhz * 1_000_000, None)} for mhz in _TMDS_MHZ]
-    return tmds + [{"id": f"frl:{r.code}", "name": ceiling_text(None, r)} for r in FRL_RATES]
+    tmds: list[ChoiceOut] = [{"id": f"tmds:{mhz}", "name": ceiling_text(mhz * 1_000_000, None)} for mhz in _TMDS_MHZ]
+    frl: list[ChoiceOut] = [{"id": f"frl:{r.code}", "name": ceiling_text(None, r)} for r in FRL_RATES]
+    return tmds + frl
 
 
-def link_choices() -> dict[str, list[Choice]]:
+def link_choices() -> ChoicesOut:
     """Every list, by what is chosen."""
     return {
         "grades": [{"id": g.code, "name": g.name} for g in GRADES.values()],
         "builds": _named(BUILDS),
         "powers": _named(POWERS),
         "rates": rate_choices(),
-        "audio": audio_choices(),
+        "audio": _named(usual_audio()),
         "encodings": [{"id": e, "name": name} for e, name in _encodings().items()],
-        "derived": [
-            {"id": "", "name": "as it is"},
-            *({"id": f"+fva{n}", "name": f"vertical active {n} times as fast"} for n in (2, 3, 4)),
-        ],
+        "derived": _named({"": "as it is", **{f"+fva{n}": f"vertical active {n} times as fast" for n in (2, 3, 4)}}),
     }
 
 
@@ -38,5 +36,5 @@ def _encodings() -> dict[str, str]:
     return {column["encoding"]: column["name"] for column in column_data()}
 
 
-def _named(words: dict[str, str]) -> list[Choice]:
+def _named(words: dict[str, str]) -> list[ChoiceOut]:
     return [{"id": key, "name": name} for key, name in words.items()]

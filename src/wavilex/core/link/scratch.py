@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Literal
 
 from wavilex.core.errors import SignalError
 from wavilex.core.link.answer import quantity_data
@@ -11,9 +12,10 @@ from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
 from wavilex.core.link.check import Capacity, End, LinkVerdict, cable_capacity, check_link
 from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import NO_FRL, ceiling_text, parse_over
+from wavilex.core.link.shapes import CellOut, ColumnOut, ComparedOut, RowOut, ScratchOut
+from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.words import cable_text, plain_count, source_of, verdict_sentence
-from wavilex.core.sides import cell_differences, with_common_figures
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand, encoding_name, mode_name
 
@@ -22,7 +24,7 @@ TIMINGS = (
     "cvt:3840x2160@240:rb2", "cvt:3840x2160@144:rb2", "vic:118", "vic:97", "cvt:2560x1440@240:rb2",
     "cvt:2560x1440@144:rb2", "cvt:2560x1440@120:rb1", "cvt:1920x1080@240:rb2", "vic:63", "vic:16",
 )  # fmt: skip
-_LEAST = {"rgb": "444", "422": "422", "420": "any"}
+_LEAST: Mapping[str, Literal["any", "422", "444"]] = {"rgb": "444", "422": "422", "420": "any"}
 _FULL_TMDS_HZ = 600_000_000
 _WHERE = {"out": "the sending end", "lead": "the lead", "in": "the receiving end"}
 
@@ -44,7 +46,7 @@ class LinkQuestion:
         return DigitalVideo(parse_timing(self.timing), self.encoding, self.bits, self.audio)
 
 
-def column_data() -> list[dict[str, Any]]:
+def column_data() -> list[ColumnOut]:
     """The table's columns as plain data: RGB and 4:4:4 weigh the same and share theirs.
 
     `chroma` is the least a want names when it asks for a column's signal.
@@ -71,7 +73,7 @@ def _capacity(ask: LinkQuestion) -> Capacity:
     return cable_capacity(end_of(ask.out), c, end_of(ask.inp), DscSink() if ask.compressed else None)
 
 
-def scratch_link(ask: LinkQuestion) -> dict[str, Any]:
+def scratch_link(ask: LinkQuestion) -> ScratchOut:
     """Everything about one signal over the link, and the table of usual modes over it, as plain data."""
     cap = _capacity(ask)
     signal = ask.signal()
@@ -91,11 +93,11 @@ def scratch_link(ask: LinkQuestion) -> dict[str, Any]:
         "line": line_data(link),
         "plain_count": plain_count(link),
         "columns": column_data(),
-        "rows": [{**_row(code, cap, ask.audio), "wanted": code == ask.timing} for code in codes],
+        "rows": [_row(code, cap, ask.audio, code == ask.timing) for code in codes],
     }
 
 
-def compare_links(a: LinkQuestion, b: LinkQuestion) -> dict[str, Any]:
+def compare_links(a: LinkQuestion, b: LinkQuestion) -> ComparedOut:
     """Two links side by side, differences first: what was asked, the verdicts, the figures, the tables' cells."""
     one, two = scratch_link(a), scratch_link(b)
     return {
@@ -104,7 +106,7 @@ def compare_links(a: LinkQuestion, b: LinkQuestion) -> dict[str, Any]:
     }
 
 
-def _words(ask: LinkQuestion, told: dict[str, Any]) -> dict[str, str]:
+def _words(ask: LinkQuestion, told: ScratchOut) -> dict[str, str]:
     timing = parse_timing(ask.timing)
     length_mm = ask.cable.length_mm
     return {
@@ -121,7 +123,7 @@ def _words(ask: LinkQuestion, told: dict[str, Any]) -> dict[str, str]:
     }
 
 
-def figure_words(told: dict[str, Any]) -> dict[str, str]:
+def figure_words(told: ScratchOut) -> dict[str, str]:
     """The sums of an answer as named words."""
     return {q["name"]: q["text"] for q in told["quantities"]}
 
@@ -131,9 +133,9 @@ def _limited_by(cap: Capacity, link: LinkVerdict) -> str:
     return "the lead" if cap.dead else _WHERE.get(part, "")
 
 
-def _row(code: str, cap: Capacity, audio: str) -> dict[str, Any]:
+def _row(code: str, cap: Capacity, audio: str, wanted: bool) -> RowOut:
     t = parse_timing(code)
-    cells = []
+    cells: list[CellOut] = []
     for encoding, bits in COLUMNS:
         v = check_link(demand(DigitalVideo(t, encoding, bits, audio)), cap)
         cells.append(
@@ -142,5 +144,5 @@ def _row(code: str, cap: Capacity, audio: str) -> dict[str, Any]:
         )  # fmt: skip
     return {
         "mode": t.mode, "name": mode_name(t.mode), "width": t.h_active, "height": t.frame_height, "hz": t.nominal_hz,
-        "timing": code, "family": t.family, "cells": cells,
+        "timing": code, "family": t.family, "wanted": wanted, "cells": cells,
     }  # fmt: skip

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.dsc import DscUse
 from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES, FrlUse, frl_fits
 from wavilex.core.link.rates import FRL_RATES
+from wavilex.core.link.shapes import LineOut
 from wavilex.core.link.tmds import TmdsUse, blank_needed
 from wavilex.core.link.words import bits_per_pixel
 from wavilex.core.quantity import Quantity
@@ -167,7 +167,7 @@ def dsc_sums(need: Demand, u: DscUse, line: FrlUse) -> list[Quantity]:
     ]
 
 
-def line_data(v: LinkVerdict) -> dict[str, Any] | None:
+def line_data(v: LinkVerdict) -> LineOut | None:
     """One line of the picture in characters, to draw to scale; None when it is no FRL line.
 
     Sound is its own part of the blanking: 32 characters a packet.

@@ -9,15 +9,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise, permutations
+from typing import get_args
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.quirks import Remembers
+from wavilex.core.modes.shapes import Dimension
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.ticks import key_of
 from wavilex.core.video.codes import parse_mode
 
-DIMENSIONS = ("input", "resolution", "rate", "range", "mode")
+DIMENSIONS: tuple[Dimension, ...] = get_args(Dimension)
 _COST = {"input": 8, "resolution": 4, "rate": 3, "range": 2, "mode": 1}  # how much a change of each disturbs
 _MOST_EXACT = 7
 
@@ -48,7 +50,7 @@ class Cell:
         return dict(self.at).get(dimension, "")
 
 
-def stored_by(device: Device) -> tuple[str, ...]:
+def stored_by(device: Device) -> tuple[Dimension, ...]:
     """Everything any of a screen's settings are stored under."""
     kinds = {b for q in device.profile.quirks if isinstance(q, Remembers) for b in q.by}
     return tuple(d for d in DIMENSIONS if d in kinds)

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from wavilex.core.rig.ops import Change
+from wavilex.core.rig.style import Level
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class Choice:
     title: str
     question: str
     because: str
-    level: str
+    level: Level
     ways: tuple[Way, ...]
 
     @property

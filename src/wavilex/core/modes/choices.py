@@ -7,7 +7,6 @@ whose options carry signals none of which is best in everything (rate, detail, H
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 from wavilex.core.advise.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
 from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places, solve
@@ -18,6 +17,7 @@ from wavilex.core.gear.quirks import Dims
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
 from wavilex.core.modes.run_refresh import window_of
+from wavilex.core.modes.shapes import ExclusionOut
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import to_set
 from wavilex.core.rig.style import QUESTIONS
@@ -153,7 +153,7 @@ def _words(layer: Layer, own: Sequence[tuple[str, str, str, str]]) -> tuple[list
     return gains, losses, words
 
 
-def choices_data(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
+def choices_data(layer: Layer, result: RunResult) -> list[ExclusionOut]:
     """The choices of a run as plain data."""
     return [
         {

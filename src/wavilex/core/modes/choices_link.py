@@ -15,7 +15,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
-from wavilex.core.rig.ops import Change, place_of, to_set
+from wavilex.core.rig.ops import Change, HdrWish, place_of, to_set
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
 
@@ -40,7 +40,7 @@ class _Outcome:
         return all(a >= b for a, b in pairs) and any(a > b for a, b in pairs)
 
 
-_HDR_RANKS = ("off", "static", "dynamic")
+_HDR_RANKS: tuple[HdrWish, ...] = ("off", "static", "dynamic")
 _HDR_NAMES = ("none", "static metadata", "dynamic metadata")
 
 

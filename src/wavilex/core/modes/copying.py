@@ -7,14 +7,14 @@ socket and what only experts see, and may fail without a word.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 from wavilex.core.chain.paths import Layer
 from wavilex.core.modes.cells import Cell
+from wavilex.core.modes.shapes import CopyOut
 from wavilex.core.rig.model import Device
 
 
-def copying(layer: Layer, device: Device, own: Sequence[Cell], dimensions: Sequence[str]) -> dict[str, Any]:
+def copying(layer: Layer, device: Device, own: Sequence[Cell], dimensions: Sequence[str]) -> CopyOut:
     """From the first cell in order: sentences by `reaches`, `misses`, `overwrites`, and a word of caution."""
     if "input" not in dimensions or not own:
         return {"start": "", "reaches": [], "misses": _misses(device), "overwrites": [],

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from itertools import pairwise
-from typing import Any
 
 from wavilex.core.advise.situation import schools_of
 from wavilex.core.chain.carry import run_result
@@ -12,18 +11,19 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import proof_key
 from wavilex.core.modes.cells import Cell, cells, stored_by
 from wavilex.core.modes.copying import copying
+from wavilex.core.modes.shapes import CellState, CoverageOut
 from wavilex.core.rig.model import Run
 from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.ticks import DONE
 
 
-def coverage_data(layer: Layer, last: Mapping[str, str]) -> list[dict[str, Any]]:
+def coverage_data(layer: Layer, last: Mapping[str, str]) -> list[CoverageOut]:
     """Every screen that stores things apart: its cells in order, how each stands, who shares one, what copying does.
 
     last: the latest state of every step, by key. A cell is `set` when visited, `checked` when its runs were proved
     since, `stale` when its socket was visited for other boxes or another way, else `open`.
     """
-    out = []
+    out: list[CoverageOut] = []
     for device in layer.rig.devices.values():
         own = cells(layer, device.uid) if device.profile.role == "screen" else []
         if not own:
@@ -44,7 +44,7 @@ def coverage_data(layer: Layer, last: Mapping[str, str]) -> list[dict[str, Any]]
     return out
 
 
-def _state(layer: Layer, cell: Cell, last: Mapping[str, str], now: Collection[str]) -> str:
+def _state(layer: Layer, cell: Cell, last: Mapping[str, str], now: Collection[str]) -> CellState:
     if last.get(cell.key) == DONE:
         proofs = [proof_key(run_result(layer, layer.rig.runs[r])) for r in cell.runs]
         return "checked" if all(last.get(k) == DONE for k in proofs) else "set"

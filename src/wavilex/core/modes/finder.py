@@ -11,6 +11,7 @@ from typing import Any
 
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.profile import Profile, profile_data
+from wavilex.core.modes.shapes import SoughtOut
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +78,7 @@ SOUGHT = (
 _ANSWERS = ("found", "absent", "inert")
 
 
-def sought_data() -> list[dict[str, Any]]:
+def sought_data() -> list[SoughtOut]:
     """Every effect one can look for, as plain data."""
     return [
         {

@@ -16,6 +16,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.refresh import Shown, shown
 from wavilex.core.modes.run_refresh import window_of
+from wavilex.core.modes.shapes import TitleAdvice
 from wavilex.core.rig.model import Title, TitleMode
 from wavilex.core.video.signal import DigitalVideo, mode_name
 
@@ -71,7 +72,7 @@ def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:
     return max(plays, key=rank, default=None)
 
 
-def recommend_data(layer: Layer, result: RunResult, title: Title | None, adds_ms: float) -> dict[str, Any] | None:
+def recommend_data(layer: Layer, result: RunResult, title: Title | None, adds_ms: float) -> TitleAdvice | None:
     """The recommendation as plain data, with what the title's other modes would cost."""
     best = recommend(layer, result, title) if title is not None and title.modes else None
     if best is None or title is None:

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import ceil, floor
 
+from wavilex.core.modes.shapes import State
+
 LOW_FPS, HIGH_FPS = 20, 240
 FIXED_TOLERANCE = Fraction(
     1, 200
@@ -33,7 +35,7 @@ class Shown:
     """
 
     fps: Fraction
-    state: str
+    state: State
     refresh_hz: Fraction
     low: int
     high: int
@@ -107,7 +109,7 @@ class Segment:
 
     from_fps: int
     to_fps: int
-    state: str
+    state: State
     words: str
 
 

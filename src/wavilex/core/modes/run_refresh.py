@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.offer import advertise
@@ -19,6 +18,7 @@ from wavilex.core.modes.refresh import (
     segments,
     shown,
 )
+from wavilex.core.modes.shapes import OddRate, PointOut, RateOut, RefreshOut, TitleRates, VrrStage
 from wavilex.core.rig.model import Title
 from wavilex.core.video.codes import parse_mode
 
@@ -56,7 +56,7 @@ def window_of(layer: Layer, result: RunResult) -> Window | None:
     return low, min(high, max(fixed_hz(result), low + 1))
 
 
-def refresh_data(layer: Layer, result: RunResult, repeats: bool | None = None) -> dict[str, Any] | None:
+def refresh_data(layer: Layer, result: RunResult, repeats: bool | None = None) -> RefreshOut | None:
     """Window, plot and titles of a run as plain data; None when it has no digital path.
 
     repeats: does the source show a frame again below the window? None: as its profile says.
@@ -101,7 +101,7 @@ def _why(layer: Layer, result: RunResult, window: Window | None, fixed: int) -> 
     return f"No window known on this path: fixed {fixed} Hz."
 
 
-def _stage(layer: Layer, station: Station) -> dict[str, Any]:
+def _stage(layer: Layer, station: Station) -> VrrStage:
     """One socket of the path: does it pass variable refresh, of which kind, since when."""
     state = station.state
     vrr = state.vrr
@@ -124,7 +124,7 @@ def _repeats(layer: Layer, result: RunResult, known: bool | None, again: bool) -
     return f"{said}; shown here {'with' if again else 'without'} repetition below the window."
 
 
-def _point(s: Shown) -> dict[str, Any]:
+def _point(s: Shown) -> PointOut:
     low, high = s.hold_ms
     return {
         "fps": int(s.fps), "state": s.state, "refresh_hz": round(float(s.refresh_hz), 2), "words": s.words,
@@ -132,8 +132,8 @@ def _point(s: Shown) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _title(title: Title, fixed: int, window: Window | None, repeats: bool) -> dict[str, Any]:
-    rates = []
+def _title(title: Title, fixed: int, window: Window | None, repeats: bool) -> TitleRates:
+    rates: list[RateOut] = []
     for mode in title.modes:
         s = shown(mode.fps, fixed, window, repeats=repeats)
         pattern = "" if s.even or s.state == "over" else " (" + ":".join(map(str, cadence(mode.fps, fixed))) + ")"
@@ -141,7 +141,7 @@ def _title(title: Title, fixed: int, window: Window | None, repeats: bool) -> di
     return {"name": title.name, "competitive": title.competitive, "rates": rates}
 
 
-def _odd(rate: Fraction, fixed: int, window: Window | None) -> dict[str, Any]:
+def _odd(rate: Fraction, fixed: int, window: Window | None) -> OddRate:
     """Is a rate beside the standard one taken, and why."""
     nominal = min((50, 60, fixed), key=lambda n: abs(n - rate))
     taken = accepted(rate, Fraction(nominal), window)

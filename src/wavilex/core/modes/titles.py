@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Sequence
 
-from wavilex.core.advise.situation import HDR, STANDARD, Box, answers_of, boxes_of, kinds_of, wished
+from wavilex.core.advise.situation import HDR, STANDARD, Box, SignalKind, answers_of, boxes_of, kinds_of, wished
 from wavilex.core.advise.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.profile import Setting
 from wavilex.core.modes.recommend import recommend_data
+from wavilex.core.modes.shapes import TitleCell, TitleColumn, TitlePlansOut, TitleRow
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import Change, to_set
 
 
-def title_plans(layer: Layer, result: RunResult) -> dict[str, Any] | None:
+def title_plans(layer: Layer, result: RunResult) -> TitlePlansOut | None:
     """Values by title, with what each title goes without; None without a path."""
     if not result.path:
         return None
@@ -31,15 +32,15 @@ def title_plans(layer: Layer, result: RunResult) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def signal_of(layer: Layer, result: RunResult, title: Title | None) -> str:
+def signal_of(layer: Layer, result: RunResult, title: Title | None) -> SignalKind:
     """The kind of signal a title is shown in: HDR where it renders it (or nobody knows) and the run has it."""
     return HDR if HDR in kinds_of(layer, result) and (title is None or title.hdr is not False) else STANDARD
 
 
-def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, Any]:
+def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn:
     kind = signal_of(layer, result, title)
     wishes = wished(layer, result, title, kind)
-    cells: dict[str, dict[str, str]] = {}
+    cells: dict[str, TitleCell] = {}
     missed: list[str] = []
     ops: list[Change] = []
     adds_ms, keeps = 0.0, 100.0
@@ -76,9 +77,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> dict[str, A
     }  # fmt: skip
 
 
-def _row(
-    layer: Layer, box: Box, place: tuple[str, str], setting: Any, columns: Sequence[Mapping[str, Any]]
-) -> dict[str, Any]:
+def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, columns: Sequence[TitleColumn]) -> TitleRow:
     value = layer.rig.setting_value(layer.name, box.device.uid, place[0], setting)
     found = layer.rig.setting_value("found", box.device.uid, place[0], setting)
     picked = [c["cells"].get(f"{box.device.uid}/{setting.id}") for c in columns]

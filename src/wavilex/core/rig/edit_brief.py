@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.rig import model as rig_m
@@ -22,8 +22,8 @@ from wavilex.core.rig.ops import (
     SetWant,
     TitleData,
     TitleModeData,
-    WantData,
 )
+from wavilex.core.rig.shapes import TitleOut, WantOut
 from wavilex.core.rig.style import QUESTIONS, Style, with_school
 from wavilex.core.video.audio import parse_audio
 from wavilex.core.video.codes import parse_mode
@@ -66,7 +66,7 @@ def set_want(rig: Rig, change: SetWant) -> Applied:
     return replace(rig, runs={**rig.runs, run.uid: new}), [back]
 
 
-def want_data(want: Want) -> WantData:
+def want_data(want: Want) -> WantOut:
     """A want as plain data, every word of it."""
     return {
         "mode": want.mode, "hdr": want.hdr, "chroma": want.chroma, "bits": want.bits, "vrr": want.vrr,
@@ -77,7 +77,7 @@ def want_data(want: Want) -> WantData:
 def run_data(run: Run) -> RunData:
     """A run as plain data, the form `add_run` and job files use."""
     return {
-        "uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want_data(run.want),
+        "uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": {**want_data(run.want)},
         "style": dict(run.style),
     }  # fmt: skip
 
@@ -102,7 +102,7 @@ def remove_run(rig: Rig, change: RemoveRun) -> Applied:
     return replace(rig, runs=with_item(rig.runs, run.uid, None)), [back]
 
 
-def title_data(title: Title) -> TitleData:
+def title_data(title: Title) -> TitleOut:
     """A title as plain data, the form `add_title` and job files use."""
     return {
         "uid": title.uid, "name": title.name, "competitive": title.competitive, "hdr": title.hdr,
@@ -148,7 +148,7 @@ def add_title(rig: Rig, change: AddTitle) -> Applied:
 def remove_title(rig: Rig, change: RemoveTitle) -> Applied:
     uid = change["title"]
     need(uid in rig.titles, f"there is no title {uid!r} in this job")
-    back: AddTitle = {"op": "add_title", "title": title_data(rig.titles[uid])}
+    back: AddTitle = {"op": "add_title", "title": cast(TitleData, title_data(rig.titles[uid]))}
     return replace(rig, titles=with_item(rig.titles, uid, None)), [back]
 
 

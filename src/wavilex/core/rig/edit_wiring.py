@@ -37,6 +37,7 @@ from wavilex.core.rig.ops import (
     SocketData,
     SwapLeads,
 )
+from wavilex.core.rig.shapes import CableOut
 
 
 def _socket(rig: Rig, data: SocketData | None, end: str, kind: str) -> Socket | None:
@@ -192,7 +193,7 @@ def found_as_planned(rig: Rig, change: FoundAsPlanned) -> Applied:
     return replace(rig, leads={**rig.leads, lead.uid: replace(lead, found=ends)}), [first, *inverse]
 
 
-def cable_data(cable: Cable) -> CableData:
+def cable_data(cable: Cable) -> CableOut:
     """What is known of a lead as plain data."""
     return {
         "grade": cable.grade, "length_mm": cable.length_mm, "build": cable.build, "power": cable.power,

@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Any
+from typing import Any, get_args
 
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
-from wavilex.core.rig.ops import INPUT_KEY, LayerName
+from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind
 from wavilex.core.rig.style import Style
 
 LAYERS: tuple[LayerName, LayerName] = ("found", "plan")
-HDR = ("off", "static", "dynamic")
-CHROMA = ("any", "422", "444")  # at least; RGB counts as 4:4:4
-LEAD_KINDS = ("hdmi", "analogue", "audio", "power")
+HDR: tuple[HdrWish, ...] = get_args(HdrWish)
+CHROMA: tuple[ChromaWish, ...] = get_args(ChromaWish)
+LEAD_KINDS: tuple[LeadKind, ...] = get_args(LeadKind)
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -57,7 +57,7 @@ class Lead:
     uid: str
     label: str
     cable: Cable = field(default_factory=Cable)
-    kind: str = "hdmi"
+    kind: LeadKind = "hdmi"
     found: Ends = (None, None)
     plan: Ends = (None, None)
 
@@ -81,8 +81,8 @@ class Want:
     """
 
     mode: str = "3840x2160@60"
-    hdr: str = "off"
-    chroma: str = "any"
+    hdr: HdrWish = "off"
+    chroma: ChromaWish = "any"
     bits: int = 8
     vrr: bool = False
     low_lag: bool = False

@@ -17,6 +17,9 @@ from wavilex.core.errors import ChangeError
 
 LayerName = Literal["found", "plan"]
 End = Literal["a", "b"]
+LeadKind = Literal["hdmi", "analogue", "audio", "power"]
+HdrWish = Literal["off", "static", "dynamic"]
+ChromaWish = Literal["any", "422", "444"]  # at least; RGB counts as 4:4:4
 ENDS: tuple[End, End] = ("a", "b")
 _PLAIN = ConfigDict(extra="forbid", strict=True)
 INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs
@@ -58,7 +61,7 @@ class LeadData(CableData):
 
     uid: str
     label: str
-    kind: NotRequired[str]
+    kind: NotRequired[LeadKind]
     found: NotRequired[list[SocketData | None]]
     plan: NotRequired[list[SocketData | None]]
 
@@ -80,8 +83,8 @@ class WantData(TypedDict):
     """What a run should reach; words left out keep their usual value."""
 
     mode: NotRequired[str]
-    hdr: NotRequired[str]
-    chroma: NotRequired[str]
+    hdr: NotRequired[HdrWish]
+    chroma: NotRequired[ChromaWish]
     bits: NotRequired[int]
     vrr: NotRequired[bool]
     low_lag: NotRequired[bool]

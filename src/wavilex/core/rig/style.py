@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
+Level = Literal["title", "run", "job", "default"]
 LEVELS = ("job", "run", "title")
 Style = tuple[tuple[str, str], ...]  # sorted pairs of question and school
 
@@ -69,7 +71,7 @@ class Answer:
     """The school followed and the level that says so: title, run, job, or default."""
 
     school: str
-    level: str
+    level: Level
 
 
 def followed(job: Style, run: Style = (), title: Style = ()) -> dict[str, Answer]:
@@ -77,7 +79,8 @@ def followed(job: Style, run: Style = (), title: Style = ()) -> dict[str, Answer
     out = {}
     for key, question in QUESTIONS.items():
         out[key] = Answer(question.default, "default")
-        for level, style in (("title", title), ("run", run), ("job", job)):
+        levels: tuple[tuple[Level, Style], ...] = (("title", title), ("run", run), ("job", job))
+        for level, style in levels:
             school = dict(style).get(key)
             if school is not None:
                 out[key] = Answer(school, level)

@@ -11,6 +11,8 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Dsc, Port
 from wavilex.core.gear.profile import Profile
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.rig.ops import Change
+from wavilex.core.rig.shapes import Taught, TaughtRow
 
 CANNOT_TELL = (
     "how long the screen takes to show a picture (measure it)",
@@ -32,13 +34,14 @@ _NAMES = {
 }
 
 
-def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> dict[str, Any]:
+def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
     """What reading this EDID at an input would change: rows to show, ops to apply. Raises ChangeError."""
     device = rig.devices.get(device_uid)
     port = device.profile.port(port_id) if device else None
     if device is None or port is None or port.direction != "in":
         raise ChangeError("an EDID is read at an input of a box of this job")
-    rows, ops = [], []
+    rows: list[TaughtRow] = []
+    ops: list[Change] = []
     for name, after in facts_of(e).items():
         before = _now(rig, Socket(device_uid, port_id), port, name)
         if before == after:

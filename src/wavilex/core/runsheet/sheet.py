@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from wavilex.core.cautions import CAUTIONS
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
+from wavilex.core.runsheet.shapes import SheetTold, StepOut
 from wavilex.core.runsheet.step import PHASES, POWER_OFF, POWER_ON, Step
-from wavilex.core.ticks import DONE, REVERTED, UNDONE
+from wavilex.core.ticks import DONE, REVERTED, UNDONE, TickState
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +18,7 @@ class Event:
     """Something ticked, reverted by the box, or taken back; in the order it happened. at: ISO 8601, UTC."""
 
     key: str
-    state: str
+    state: TickState
     title: str
     phase: str
     at: str
@@ -41,14 +41,14 @@ def steps_now(rig: Rig, events: Sequence[Event]) -> list[Step]:
     return plan_steps(rig, off=is_off(events))
 
 
-def sheet_data(rig: Rig, events: Sequence[Event]) -> dict[str, Any]:
+def sheet_data(rig: Rig, events: Sequence[Event]) -> SheetTold:
     """The sheet as plain data. A step that records something is open while what it records is not so;
     any other is done once it was ticked and not taken back since.
     """
     steps = steps_now(rig, events)
     last = {e.key: e for e in events}
     open_keys = {s.key for s in steps if s.ops or not _ticked(last.get(s.key))}
-    rows = {phase: [] for phase in PHASES}  # type: dict[str, list[dict[str, Any]]]
+    rows: dict[str, list[StepOut]] = {phase: [] for phase in PHASES}
     for e in last.values():
         if e.key not in {s.key for s in steps} and _ticked(e):
             rows[e.phase].append(_past(e))
@@ -68,7 +68,7 @@ def _ticked(event: Event | None) -> bool:
     return event is not None and event.state in (DONE, REVERTED)
 
 
-def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], steps: Sequence[Step]) -> dict[str, Any]:
+def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], steps: Sequence[Step]) -> StepOut:
     first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
     reverted = event is not None and event.state == REVERTED
     return {
@@ -80,7 +80,7 @@ def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], st
     }  # fmt: skip
 
 
-def _past(e: Event) -> dict[str, Any]:
+def _past(e: Event) -> StepOut:
     return {
         "key": e.key, "title": e.title, "where": "", "stands": "", "why": "", "see": "", "if_not": "", "minutes": 0,
         "wait_s": 0, "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at,

@@ -10,6 +10,8 @@ from pydantic import Field, model_validator
 from wavilex.core.fields import Model
 
 Ratio = Annotated[str, Field(pattern=r"^\d{1,12}(\.\d{1,9}|/\d{1,9})?$")]  # a number or a fraction, exact
+Fit = Literal["fill", "keep", "window", "crop"]
+Sampling = Literal["whole_line", "matched"]
 Treatment = Literal["correct", "as_interlaced", "black", "rolling"]
 Sync = Literal["on_picture", "separate", "on_luma", "two_wires"]
 Colour = Literal["ntsc", "pal", "secam", "pal_525"]  # BT.1700; the last: the 625-line carrier on 525 lines

@@ -10,8 +10,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from typing import Protocol
+from typing import Literal, Protocol, get_args
 
+from wavilex.core.scan.described import Sampling
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.cta import VICS, cta_timing
@@ -26,7 +27,8 @@ _RASTERS: Mapping[int, tuple[int, int, int]] = {
 _RASTERS_625: Mapping[int, tuple[int, int, int]] = {1: (720, 288, 864), 2: (720, 576, 864)}
 SURE_PERCENT = Fraction(1, 2)  # what an input must take beside a listed rate: ±0.5 % (CTA-861; value from memory)
 _DOUBTFUL_PERCENT = 3  # beyond this hardly any input follows: own figure
-ANSWERS = ("sure", "likely", "doubtful", "no")
+Taken = Literal["sure", "likely", "doubtful", "no"]
+ANSWERS: tuple[Taken, ...] = get_args(Taken)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +39,7 @@ class Multiple:
     """
 
     times: int
-    sampling: str
+    sampling: Sampling
     raster: tuple[int, int]
     active: tuple[int, int]
     line_hz: Fraction
@@ -49,7 +51,7 @@ class Multiple:
     off_percent: Fraction
 
 
-def multiple(signal: AnalogueVideo, times: int, sampling: str) -> Multiple:
+def multiple(signal: AnalogueVideo, times: int, sampling: Sampling) -> Multiple:
     """A signal multiplied. Raises KeyError for a multiple nobody makes."""
     width, height, total = (_RASTERS_625.get(times) if signal.system == "625" else None) or _RASTERS[times]
     raster = width, height
@@ -81,7 +83,7 @@ def nearest_standard(width: int, height: int, hz: Fraction) -> Timing:
 class Answer:
     """Does a screen take it: one of ANSWERS, why, and whether that was tried on site."""
 
-    answer: str
+    answer: Taken
     why: str
     tried: bool = False
 

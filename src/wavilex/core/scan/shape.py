@@ -12,6 +12,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import product
 
+from wavilex.core.scan.described import Fit
+
 FULL = Fraction(1)
 _WINDOW = Fraction(4, 3)
 TRUE_PERCENT = Fraction(1)  # nobody sees less: own figure
@@ -28,7 +30,7 @@ class Stage:
 
     name: str
     shape: Fraction
-    options: tuple[tuple[str, str], ...]  # (option, fit)
+    options: tuple[tuple[str, Fit], ...]  # (option, fit)
     chosen: str
     raster: tuple[int, int] | None = None
     hidden: Fraction = Fraction(0)
@@ -43,7 +45,7 @@ class Shown:
 
     stage: str
     option: str
-    fit: str
+    fit: Fit
     picture: Fraction
     frame: Fraction
     width: Fraction
@@ -66,7 +68,7 @@ def trace(intended: Fraction, frame: Fraction, stages: Sequence[Stage], covers: 
     return _trace(intended, frame, stages, [s.chosen for s in stages], covers)
 
 
-def _laid(fit: str, frame: Fraction, into: Fraction) -> Part:
+def _laid(fit: Fit, frame: Fraction, into: Fraction) -> Part:
     """How much of a frame's width and height another takes when it is laid into it; over 1: it overhangs."""
     if fit == "fill":
         return FULL, FULL

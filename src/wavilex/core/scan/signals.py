@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
+from typing import Literal
 
 from wavilex.core.scan.described import Scan, Sync, Takes
 from wavilex.core.video.timing import Timing
@@ -132,7 +133,8 @@ def pixel_aspect(system: str, dot_clock_hz: Fraction, interlaced: bool) -> Fract
     return (square if interlaced else square / 2) / dot_clock_hz
 
 
-TREATMENTS = {
+Handling = Literal["correct", "as_interlaced", "black", "rolling", "refused", "no_sync", "grey"]
+TREATMENTS: Mapping[Handling, str] = {
     "correct": "takes it as it is",
     "as_interlaced": "takes it for interlaced: later, and combed",
     "black": "stays black with it",
@@ -141,10 +143,10 @@ TREATMENTS = {
     "no_sync": "finds no sync: it reads none of this kind",
     "grey": "shows it without colour: it does not know this colour system",
 }
-GOOD = ("correct", "as_interlaced")  # treatments that give a picture
+GOOD: tuple[Handling, ...] = ("correct", "as_interlaced")  # treatments that give a picture
 
 
-def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | None:
+def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> Handling | None:
     """How an input treats a signal: its first range that holds it; `refused` where none does; None: not known.
 
     `no_sync`: it reads no such sync. `grey`: it knows its colour system not, and shows no colour.
@@ -160,7 +162,7 @@ def treatment(signal: AnalogueVideo, takes: Sequence[Takes] | None) -> str | Non
     return "refused"
 
 
-def _but_for_sync_and_colour(signal: AnalogueVideo, takes: Takes) -> str:
+def _but_for_sync_and_colour(signal: AnalogueVideo, takes: Takes) -> Handling:
     if takes.syncs is not None and signal.sync not in takes.syncs:
         return "no_sync"
     if takes.treats == "correct" and signal.colour and takes.colours is not None and signal.colour not in takes.colours:

@@ -17,6 +17,7 @@ from pydantic import ValidationError
 
 from wavilex.core.errors import SignalError, TimingError
 from wavilex.core.scan.described import Scan
+from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.signals import COLOURS, NAMES, SYNCS, analogue
 from wavilex.core.video.codes import parse_mode, usual_timing
 
@@ -131,7 +132,7 @@ def _ratio(value: Fraction) -> str:
     return str(value.numerator) if value.denominator == 1 else f"{value.numerator}/{value.denominator}"
 
 
-def scan_data(scan: Scan, guessed: str = "") -> dict[str, Any]:
+def scan_data(scan: Scan, guessed: str = "") -> ScanRead:
     """A signal as people know it, worked out of its clocks, and its part of a profile."""
     s = analogue(scan)
     aspect = s.pixel_aspect

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.advise.assign import Assignment, Plan
+from wavilex.core.advise.shapes import AssignmentOut, PlaceOut, RunnerUpOut
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import SetSetting
 
 
-def assignment_data(rig: Rig, a: Assignment) -> dict[str, Any]:
+def assignment_data(rig: Rig, a: Assignment) -> AssignmentOut:
     """Plain data: headline, a row a run, the changes, the runner-up."""
     runs = list(rig.runs)
     placed = a.best.results
@@ -57,7 +56,7 @@ def _input_of(rig: Rig, plan: Plan, uid: str) -> tuple[str, str | None, bool]:
     return "", None, False
 
 
-def _row(rig: Rig, a: Assignment, uid: str, result: RunResult | None) -> dict[str, Any]:
+def _row(rig: Rig, a: Assignment, uid: str, result: RunResult | None) -> PlaceOut:
     name, lead, moved = _input_of(rig, a.best, uid)
     place = a.best.places.get(lead) if lead else None
     here, _, _ = _input_of(rig, a.present, uid)
@@ -92,7 +91,7 @@ def _boxes(rig: Rig, a: Assignment) -> list[str]:
     ]  # fmt: skip
 
 
-def _runner_up(rig: Rig, a: Assignment) -> dict[str, Any] | None:
+def _runner_up(rig: Rig, a: Assignment) -> RunnerUpOut | None:
     other = a.runner_up
     if other is None:
         return None

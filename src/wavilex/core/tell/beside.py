@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.advise.table import carry_table, nearest
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, Path, States
@@ -11,13 +9,14 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
+from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import cable_text
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
 from wavilex.core.rig.ops import LayerName, to_set
-from wavilex.core.sides import cell_differences, with_common_figures
 from wavilex.core.tell.report import ITEM_NAMES, table_data
+from wavilex.core.tell.shapes import ComparedRuns
 
 _LAYER_NAMES = {"found": "as found", "plan": "as planned"}
 
@@ -70,7 +69,7 @@ def other_side(layer: Layer, run: Run, to: str) -> tuple[Layer, Run]:
     raise ChangeError(f"{to[:60]!r} is nothing this run can be held against", where="to")
 
 
-def compare_runs(rig: Rig, layer_name: LayerName, run: Run, to: str, states: States | None = None) -> dict[str, Any]:
+def compare_runs(rig: Rig, layer_name: LayerName, run: Run, to: str, states: States | None = None) -> ComparedRuns:
     """Both sides' words, and the cells of their carry tables that differ. Raises ChangeError."""
     here = Layer(rig, layer_name, states)
     there, other = other_side(here, run, to)

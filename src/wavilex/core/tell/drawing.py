@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.link.words import cable_text
 from wavilex.core.rig.model import Device, Lead, Socket
+from wavilex.core.tell.shapes import ScheduleRow
 
 _BOX, _ROW, _HEAD, _GAP, _LANE_SPACE = 190, 20, 28, 16, 120
 _INK, _PAPER, _RULE, _BLOCKED = "#1d2530", "#ffffff", "#8a8374", "#a1261c"
@@ -178,19 +178,19 @@ def _record(text: str) -> str:
     return "".join("\\" + c if c in '{}|<> "\\' else c for c in text)
 
 
-def schedule(layer: Layer) -> list[dict[str, Any]]:
+def schedule(layer: Layer) -> list[ScheduleRow]:
     """The cable schedule: a row a lead, with the label to stick on each end."""
-    rows = []
+    rows: list[ScheduleRow] = []
     for lead in layer.rig.leads.values():
         a, b = lead.ends(layer.name)
         names = [layer.rig.socket_name(s) if s else "loose" for s in (a, b)]
         rooms = [layer.rig.devices[s.device].room if s else "" for s in (a, b)]
         rows.append({
             "lead": lead.label, "kind": lead.kind, "plug": _plug(layer, a or b),
-            "from": names[0], "from_room": rooms[0], "label_from": f"{lead.label} → {names[1]}",
+            "start": names[0], "start_room": rooms[0], "label_from": f"{lead.label} → {names[1]}",
             "to": names[1], "to_room": rooms[1], "label_to": f"{lead.label} ← {names[0]}",
             "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "",
-            "class": cable_text(lead.cable) if lead.kind == "hdmi" else "",
+            "klass": cable_text(lead.cable) if lead.kind == "hdmi" else "",
             "proved": lead.cable.proved or "", "state": "as found" if lead.found == lead.plan else "to wire",
         })  # fmt: skip
     return rows
@@ -208,7 +208,7 @@ def schedule_csv(layer: Layer) -> str:
 
     rows = schedule(layer)
     out = StringIO()
-    head = list(rows[0]) if rows else ["lead", "kind", "plug", "from", "to", "length_m", "class"]
+    head = list(rows[0]) if rows else ["lead", "kind", "plug", "start", "to", "length_m", "klass"]
     writer = csv.DictWriter(out, head, lineterminator="\r\n")
     writer.writeheader()
     for row in rows:

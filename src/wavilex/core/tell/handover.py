@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.advise.table import nearest_of
 from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import run_result
@@ -15,12 +13,13 @@ from wavilex.core.link.words import cable_text, source_of
 from wavilex.core.rig.model import Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.tell.report import best_data
+from wavilex.core.tell.shapes import HandLead, HandoverTold, HandRun, HandSetting
 from wavilex.core.tell.sound import sound_data
 
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 
 
-def handover(rig: Rig) -> dict[str, Any]:
+def handover(rig: Rig) -> HandoverTold:
     """The printable page's content for the plan."""
     layer = Layer(rig, "plan")
     results = [run_result(layer, r) for r in rig.runs.values()]
@@ -46,7 +45,7 @@ def _name(rig: Rig, socket: Socket | None) -> str:
     return rig.socket_name(socket) if socket else "loose"
 
 
-def _lead_row(rig: Rig, uid: str) -> dict[str, Any]:
+def _lead_row(rig: Rig, uid: str) -> HandLead:
     lead = rig.leads[uid]
     return {
         "label": lead.label,
@@ -66,7 +65,7 @@ def _change(rig: Rig, lead: Lead) -> str:
     return f"was {_name(rig, lead.found[0])} to {_name(rig, lead.found[1])}"
 
 
-def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
+def _run_row(layer: Layer, result: RunResult) -> HandRun:
     rig = layer.rig
     reason = result.limiting
     chosen, why, detail = (result.asked.name if result.asked else "nothing"), "", None
@@ -93,18 +92,18 @@ def _run_row(layer: Layer, result: RunResult) -> dict[str, Any]:
         "path": " → ".join([rig.devices[result.run.source].label, *(rig.socket_name(h.inp) for h in result.path)]),
         "verdict": result.verdict,
         "signal": chosen,
-        "with": [{"hdr": "HDR", "vrr": "variable refresh", "low_lag": "automatic low latency"}[e] for e in extras],
+        "with_": [{"hdr": "HDR", "vrr": "variable refresh", "low_lag": "automatic low latency"}[e] for e in extras],
         "why": why,
         "sound": sound_data(layer, sound_of(layer, result))["headline"] if result.path else "",
     }
 
 
-def _settings(layer: Layer, results: list[RunResult]) -> list[dict[str, Any]]:
+def _settings(layer: Layer, results: list[RunResult]) -> list[HandSetting]:
     """Settings that the runs pass or that are planned otherwise than found."""
     rig = layer.rig
     passed = {h.inp for r in results for h in r.path} | {h.out for r in results for h in r.path}
     boxes = {s.device for s in passed}
-    rows = []
+    rows: list[HandSetting] = []
     for device in rig.devices.values():
         for setting in device.profile.settings:
             for scope in setting.ports or ("",):

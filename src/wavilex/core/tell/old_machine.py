@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.advise.multiples import multiples_data
 from wavilex.core.cautions import CAUTIONS
@@ -19,6 +18,7 @@ from wavilex.core.rig.model import Device
 from wavilex.core.scan.multiples import times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import COLOURS, GOOD, NAMES, SYNCS, TREATMENTS, AnalogueVideo, rate_change
+from wavilex.core.tell.shapes import AlsoSent, RateKept, RetroOut, ScanLink, ScanOut
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.named import timing_of
 from wavilex.core.video.signal import mode_name
@@ -35,7 +35,7 @@ _PLUGS = {
 }
 
 
-def retro_data(layer: Layer, result: RunResult) -> dict[str, Any] | None:
+def retro_data(layer: Layer, result: RunResult) -> RetroOut | None:
     """Everything about the run's analogue part and its picture's shape; None where it has neither."""
     if not result.path:
         return None
@@ -64,7 +64,7 @@ def _first_plug(layer: Layer, met: list[Met]) -> str:
     return port.plug if port is not None else ""
 
 
-def _signal(signal: AnalogueVideo | None, plug: str) -> dict[str, Any] | None:
+def _signal(signal: AnalogueVideo | None, plug: str) -> ScanOut | None:
     if signal is None:
         return None
     aspect = signal.pixel_aspect
@@ -79,8 +79,8 @@ def _signal(signal: AnalogueVideo | None, plug: str) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def _link(layer: Layer, met: Met) -> dict[str, Any]:
-    words = TREATMENTS.get(met.treats or "", "whether it takes this is not known")
+def _link(layer: Layer, met: Met) -> ScanLink:
+    words = TREATMENTS[met.treats] if met.treats else "whether it takes this is not known"
     if met.wants:
         words += f" ({met.brings}; it reads {met.wants})"
     return {
@@ -89,14 +89,14 @@ def _link(layer: Layer, met: Met) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _also(layer: Layer, result: RunResult, usual: list[Met]) -> list[dict[str, Any]]:
+def _also(layer: Layer, result: RunResult, usual: list[Met]) -> list[AlsoSent]:
     """The other signals the machine sends, and how each input treats them."""
     if not usual:
         return []
     hop = usual[0].hop
     port = layer.rig.devices[hop.out.device].profile.port(hop.out.port)
     more = len(port.sends) if port is not None else 0
-    out = []
+    out: list[AlsoSent] = []
     for n in range(1, more):
         met = meetings(layer, result.path, n)
         if met[0].signal is not None:
@@ -130,7 +130,7 @@ def _converting(layer: Layer, result: RunResult) -> tuple[Device, Conversion] | 
     return None
 
 
-def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> dict[str, Any] | None:
+def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> RateKept | None:
     """Is the machine's own rate kept, or turned into another."""
     found = _converting(layer, result)
     if signal is None or found is None:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from wavilex.core.advise.fixes import Fixes, find_fixes
+from wavilex.core.advise.shapes import FixesOut, TableOut
 from wavilex.core.advise.table import Best, Row, nearest_of
 from wavilex.core.chain.analogue import Met, meetings, rate_of
 from wavilex.core.chain.carry import run_result
@@ -14,6 +14,7 @@ from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
 from wavilex.core.chain.results import LinkResult, RunResult
+from wavilex.core.chain.shapes import ReasonOut
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
@@ -24,6 +25,7 @@ from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
+from wavilex.core.tell.shapes import BestOut, ItemOut, JobReport, LinkOut, RunReport, RunTold, SignalOut
 from wavilex.core.tell.sound import sound_data
 from wavilex.core.video.signal import mode_name
 
@@ -40,7 +42,7 @@ ITEM_NAMES = {
 }
 
 
-def reason_data(reason: Reason, rig: Rig) -> dict[str, Any]:
+def reason_data(reason: Reason, rig: Rig) -> ReasonOut:
     """A reason as plain data: code, sentence, subject, figures, provenance."""
     return {
         "code": reason.code,
@@ -54,7 +56,7 @@ def reason_data(reason: Reason, rig: Rig) -> dict[str, Any]:
     }
 
 
-def item_data(item: Item, rig: Rig) -> dict[str, Any]:
+def item_data(item: Item, rig: Rig) -> ItemOut:
     return {
         "key": item.key,
         "name": ITEM_NAMES[item.key],
@@ -64,7 +66,7 @@ def item_data(item: Item, rig: Rig) -> dict[str, Any]:
     }
 
 
-def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
+def link_data(link: LinkResult, rig: Rig) -> LinkOut:
     """One link: its lead and sockets, ceiling, and the asked signal's use of it."""
     lead, v = rig.leads[link.hop.lead], link.wanted
     cap = link.capacity
@@ -89,23 +91,26 @@ def link_data(link: LinkResult, rig: Rig) -> dict[str, Any]:
     }
 
 
-def _links(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
+LINK_BYTES = 6000  # a link’s row, measured on the demo job
+
+
+def _links(layer: Layer, result: RunResult) -> list[LinkOut]:
     """The links of a run; all but the leads' labels is remembered beside its result."""
-    kept, key = layer.states.results, ("links", id(result))
-    entry = kept.get(key)
-    if entry is None or entry[0] is not result:
+
+    def rows() -> list[LinkOut]:
         judged = {x.hop: link_data(x, layer.rig) for x in result.links}
         met = {m.hop: m for m in meetings(layer, result.path)} if len(judged) < len(result.path) else {}
-        rows = [judged.get(h) or _by_scan(h, layer.rig, met.get(h)) for h in result.path]
-        entry = kept[key] = (result, rows)
-    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in entry[1]]
+        return [judged.get(h) or _by_scan(h, layer.rig, met.get(h)) for h in result.path]
+
+    kept = layer.states.memory.beside(result, "links", rows, lambda r: LINK_BYTES * len(r))
+    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in kept]
 
 
-def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> dict[str, Any]:
+def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> LinkOut:
     """A link that is judged by its scan rate: an analogue one."""
     lead = rig.leads[hop.lead]
     signal = met.signal if met else None
-    words = TREATMENTS.get((met.treats or "") if met else "", "")
+    words = TREATMENTS[met.treats] if met and met.treats else ""
     return {
         "lead": lead.uid, "lead_label": lead.label, "grade": lead.cable.grade, "grade_name": "analogue video",
         "length_mm": lead.cable.length_mm, "out": {"device": hop.out.device, "port": hop.out.port},
@@ -124,7 +129,7 @@ def _short(v: LinkVerdict) -> str:
     return f"{v.capacity.tmds_hz / 1e6:g} MHz" if v.capacity.tmds_hz is not None else "not known"
 
 
-def best_data(best: Best | None) -> dict[str, Any] | None:
+def best_data(best: Best | None) -> BestOut | None:
     if best is None:
         return None
     s = best.signal
@@ -135,7 +140,7 @@ def best_data(best: Best | None) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def fixes_data(fixes: Fixes, rig: Rig) -> dict[str, Any]:
+def fixes_data(fixes: Fixes, rig: Rig) -> FixesOut:
     """Ways in order of cost, each with its ops, label, cost, notes and whom it disturbs."""
     return {
         "proved": fixes.proved,
@@ -159,7 +164,7 @@ def fixes_data(fixes: Fixes, rig: Rig) -> dict[str, Any]:
     }
 
 
-def table_data(rows: Sequence[Row]) -> dict[str, Any]:
+def table_data(rows: Sequence[Row]) -> TableOut:
     """A carry table as plain data, with its columns."""
     return {
         "columns": column_data(),
@@ -178,7 +183,7 @@ def table_data(rows: Sequence[Row]) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
+def run_data(layer: Layer, result: RunResult) -> RunTold:
     """Everything the interface shows of one run, but its fixes."""
     rig = layer.rig
     rate, detail = nearest_of(layer, result)
@@ -207,7 +212,7 @@ def run_data(layer: Layer, result: RunResult) -> dict[str, Any]:
     }
 
 
-def signal_data(result: RunResult) -> dict[str, Any] | None:
+def signal_data(result: RunResult) -> SignalOut | None:
     s = result.asked
     if s is None:
         return None
@@ -227,11 +232,11 @@ def _headline(layer: Layer, result: RunResult) -> str:
     return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."
 
 
-def job_report(rig: Rig, layer: LayerName = "plan") -> dict[str, Any]:
+def job_report(rig: Rig, layer: LayerName = "plan") -> JobReport:
     """`wavilex job check --json`: every run with verdict, limiting stage, reasons, fixes."""
     states = States()
     view = Layer(rig, layer, states)
-    runs = []
+    runs: list[RunReport] = []
     for run in rig.runs.values():
         result = run_result(view, run)
         data = run_data(view, result)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.shapes import SoundOut
 from wavilex.core.chain.sound import FORMAT_NAMES, SoundAnswer, sound_headline, way_name
 
 
-def sound_data(layer: Layer, answer: SoundAnswer) -> dict[str, Any]:
+def sound_data(layer: Layer, answer: SoundAnswer) -> SoundOut:
     """A run's sound as plain data, sentences rendered."""
     rig = layer.rig
     return {

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from wavilex.core.advise.table import mode_choices
 from wavilex.core.chain.analogue import Met, fed_signal, meetings, output_mode, rate_of
@@ -20,18 +19,19 @@ from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
-from wavilex.core.rig.edit_brief import title_data
+from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
 from wavilex.core.tell.report import run_data
+from wavilex.core.tell.shapes import DeviceOut, JobView, LeadOut, PortOut, RailOut, RunOut, SettingOut, StageOut
 from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
 
 
-def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
+def job_view(layer: Layer, readings: int = 0) -> JobView:
     """Everything the sheets need in one answer, for a layer. `readings`: lag readings taken so far."""
     rig = layer.rig
     results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
@@ -53,20 +53,22 @@ def job_view(layer: Layer, readings: int = 0) -> dict[str, Any]:
     }
 
 
-def run_row(layer: Layer, result: RunResult, together: Mapping[str, frozenset[str]]) -> dict[str, Any]:
+ROW_BYTES = 22_000  # a run’s row, measured on the demo job
+
+
+def run_row(layer: Layer, result: RunResult, together: Mapping[str, frozenset[str]]) -> RunOut:
     """A run as the sheets show it, remembered while its result, boxes, leads and facts stay the same objects and the
     settings of all boxes joined to its own the same; `together` says which are.
     """
-    rig, kept, key = layer.rig, layer.states.results, ("row", id(result))
+    rig, memory, key = layer.rig, layer.states.memory, ("row", id(result))
     depends = (result, rig.devices, rig.leads, rig.facts)
     ends = {result.run.source, result.run.sink}
     near = ends.union(*(together.get(end, ()) for end in ends))
     settings = {place: value for place, value in rig.settings.items() if place[0] in near}
-    entry = kept.get(key)
+    entry: tuple[tuple[object, ...], object, RunOut] | None = memory.get(key)
     if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)) or entry[1] != settings:
-        entry = kept[key] = (depends, settings, _run(layer, result))
-    row: dict[str, Any] = entry[2]
-    return row
+        entry = memory.put(key, (depends, settings, _run(layer, result)), ROW_BYTES)
+    return entry[2]
 
 
 def joined(leads: Mapping[str, Lead]) -> dict[str, frozenset[str]]:
@@ -80,22 +82,18 @@ def joined(leads: Mapping[str, Lead]) -> dict[str, frozenset[str]]:
     return {box: frozenset(whole) for box, whole in of.items()}
 
 
-def _run(layer: Layer, result: RunResult) -> dict[str, Any]:
+def _run(layer: Layer, result: RunResult) -> RunOut:
     want = result.run.want
     return {
         **run_data(layer, result),
-        "want": {
-            "mode": want.mode, "hdr": want.hdr, "chroma": want.chroma, "bits": want.bits,
-            "vrr": want.vrr, "low_lag": want.low_lag, "audio": want.audio,
-            "protected": want.protected, "weight": want.weight,
-        },
+        "want": want_data(want),
         "style": dict(result.run.style),
         "modes": [{"mode": m, "name": n} for m, n in mode_choices(layer, result.run)],
         "stages": _stages(layer, result),
     }  # fmt: skip
 
 
-def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
+def _stages(layer: Layer, result: RunResult) -> list[StageOut]:
     """The boxes of a run from source to glass, each with a line on how it stands in it."""
     rig, run = layer.rig, result.run
     blocked = {
@@ -117,7 +115,7 @@ def _stages(layer: Layer, result: RunResult) -> list[dict[str, Any]]:
     return out
 
 
-def _stage(rig: Rig, uid: str, line: str, blocked: bool) -> dict[str, Any]:
+def _stage(rig: Rig, uid: str, line: str, blocked: bool) -> StageOut:
     return {"device": uid, "label": rig.devices[uid].label, "line": line, "blocked": blocked}
 
 
@@ -130,7 +128,7 @@ def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | No
     ]
 
 
-def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], column: int) -> dict[str, Any]:
+def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], column: int) -> DeviceOut:
     profile = device.profile
     standing = layer.standing(device)
     return {
@@ -165,7 +163,7 @@ def _line(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> str
     return " · ".join(words)
 
 
-def _port(layer: Layer, socket: Socket) -> dict[str, Any]:
+def _port(layer: Layer, socket: Socket) -> PortOut:
     state = layer.state(socket)
     lead = layer.lead_at(socket)
     return {
@@ -204,7 +202,7 @@ def short_rate(state: PortState) -> str:
     return f"{gbps:.0f}" if abs(gbps - round(gbps)) < 0.05 else f"{gbps:.1f}"
 
 
-def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: Standing) -> dict[str, Any]:
+def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: Standing) -> SettingOut:
     kept = layer.rig.settings.get((device.uid, scope, setting.id), SettingValue())
     port = device.profile.port(scope) if scope else None
     value = layer.rig.setting_value(layer.name, device.uid, scope, setting)
@@ -239,7 +237,7 @@ def _on_leads(layer: Layer, results: Iterable[RunResult]) -> dict[str, list[_Use
     return found
 
 
-def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> dict[str, Any]:
+def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
     a, b = lead.ends(layer.name)
     judged = [use.link.wanted for use in on if use.link is not None]
     fullest = max(judged, key=lambda v: v.used or 0, default=None)
@@ -279,7 +277,7 @@ def _stored(rig: Rig) -> str:
     return f"{_count(apart, 'screen')} to cover" if apart else "nothing stored apart"
 
 
-def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, dict[str, Any]]:
+def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, RailOut]:
     """What waits on each sheet, in words, from the model."""
     rig = layer.rig
     by = {v: sum(r.verdict == v for r in results.values()) for v in ("blocked", "unknown", "tight")}

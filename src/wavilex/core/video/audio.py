@@ -60,6 +60,6 @@ def parse_audio(text: str) -> SoundFormat:
     return SoundFormat(text, int(m[1]) if m[1] else MOST_CHANNELS, rate_hz, m[3] is not None)
 
 
-def audio_choices() -> list[dict[str, str]]:
-    """The usual formats, for choosing: code and name."""
-    return [{"id": code, "name": parse_audio(code).name} for code in USUAL]
+def usual_audio() -> dict[str, str]:
+    """The usual formats, for choosing: name by code."""
+    return {code: parse_audio(code).name for code in USUAL}

@@ -35,7 +35,7 @@ class RoleAuth(SessionAuth):
         user = super().authenticate(request, key)
         if user is not None and self.edit and role_of(user) != TECHNICIAN:
             raise ProblemError(403, "viewer", "Viewers read; ask a technician to change this.")
-        return user  # type: ignore[return-value]
+        return user
 
 
 reader = RoleAuth(edit=False)

@@ -12,11 +12,12 @@ from ninja import Field, Router, Schema, Status
 
 from wavilex.core.lag.methods import Taken, camera, reference
 from wavilex.core.lag.plan import Cell
+from wavilex.core.lag.shapes import Position
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import hub, services
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.bench.selectors import plan_of, readings_after, report_of, session_by_uid
-from wavilex.server.bench.shapes import LagSessionOut, MeterOut, Position
+from wavilex.server.bench.shapes import LagSessionOut, MeterOut
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
@@ -40,10 +41,6 @@ def session_data(session: LagSession, after: int = 0) -> dict[str, Any]:
     """A session as the page shows it."""
     session.refresh_from_db()
     device = rig_of(session.job).devices.get(session.device)
-    report = report_of(session)
-    difference = report["difference"]
-    if difference:
-        difference = {**difference, "from_": difference["from"]}
     return {
         "uid": session.uid, "device": session.device, "device_label": device.label if device else session.device,
         "warned_at": session.warned_at, "conditions": session.conditions,
@@ -51,7 +48,7 @@ def session_data(session: LagSession, after: int = 0) -> dict[str, Any]:
         "bound_ms": session.bound_ms, "equivalence_ms": session.equivalence_us / 1000, "strobes": session.strobes,
         "total": session.readings.count(), "plan": plan_of(session),
         "readings": [_reading(r) for r in readings_after(session, after)],
-        "report": {**report, "difference": difference},
+        "report": report_of(session),
         "meters": [asdict(hub.status(name)) for name in hub.meters()],
     }  # fmt: skip
 

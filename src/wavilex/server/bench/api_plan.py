@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Query, Router, Schema
+from ninja import Field, Router, Schema
 
 from wavilex.core.lag.plan import cells
+from wavilex.core.lag.shapes import BudgetOut, Position
 from wavilex.core.lag.table import read_table, write_table
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import services
 from wavilex.server.bench.api import READ, WRITE, session_data
 from wavilex.server.bench.selectors import count_for, session_by_uid, table_rows
-from wavilex.server.bench.shapes import BudgetOut, LagSessionOut, Position, ReadingsTaken
+from wavilex.server.bench.shapes import LagSessionOut, ReadingsTaken
 from wavilex.server.bench.sums import budget_of
 from wavilex.server.config import limits
-from wavilex.server.jobs.api import at_run
+from wavilex.server.jobs.views import at_run
 
 router = Router()
 
@@ -104,8 +105,12 @@ def take_table(request: HttpRequest, session_uid: str, payload: TableText) -> di
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/lag-budget", operation_id="lagBudget", response={200: BudgetOut, **READ})
 def lag_budget(
-    request: HttpRequest, job_uid: str, run_uid: str, condition: str = "", fps: int | None = Query(None, ge=1, le=1000)
-) -> dict[str, Any]:
+    request: HttpRequest,
+    job_uid: str,
+    run_uid: str,
+    condition: str = "",
+    fps: Annotated[int, Field(ge=1, le=1000)] | None = None,
+) -> BudgetOut:
     """A run's lag part by part, and its sound against its picture. condition: a screen mode, else the quickest."""
     job, layer, run = at_run(job_uid, run_uid, "plan")
     return budget_of(job, layer, run, condition, fps)

@@ -15,9 +15,11 @@ from wavilex.core.lag.methods import METHOD_NAMES
 from wavilex.core.lag.plan import Cell, seconds
 from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.shapes import LagReport
 from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import Row
 from wavilex.core.rig.jobfile import LagRow, ReadingRow
+from wavilex.core.tell.shapes import HandLag
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
@@ -92,7 +94,7 @@ class _Kept:
     """A report, what it was worked out from, and until when it may stand in for a newer one."""
 
     key: object
-    report: dict[str, Any]
+    report: LagReport
     asked: object
     until: float
 
@@ -101,7 +103,7 @@ _reports: OrderedDict[int, _Kept] = OrderedDict()
 _guard = threading.Lock()
 
 
-def report_of(session: LagSession) -> dict[str, Any]:
+def report_of(session: LagSession) -> LagReport:
     """The session judged; the same readings are not worked out twice.
 
     While a meter adds to very many readings, the report may be a few seconds old: the page stays smooth.
@@ -121,7 +123,7 @@ def report_of(session: LagSession) -> dict[str, Any]:
     with _guard:
         _reports[session.pk] = _Kept(key, report, held, until)
         _reports.move_to_end(session.pk)
-        while len(_reports) > limits.CACHED_RIGS:
+        while len(_reports) > limits.CACHED_REPORTS:
             _reports.popitem(last=False)
     return report
 
@@ -179,9 +181,9 @@ def session_rows(job: Job) -> tuple[LagRow, ...]:
     )  # fmt: skip
 
 
-def lag_rows(job: Job) -> list[dict[str, Any]]:
+def lag_rows(job: Job) -> list[HandLag]:
     """What the hand-over says of lag: a row a condition."""
-    rows = []
+    rows: list[HandLag] = []
     devices = rig_of(job).devices
     for session in job.lag_sessions.all():
         if session.device not in devices:
@@ -190,7 +192,7 @@ def lag_rows(job: Job) -> list[dict[str, Any]]:
             s = c["summary"]
             if s is None:
                 continue
-            span = f" ({s['ci_low_ms']:.1f} to {s['ci_high_ms']:.1f} ms at 95 %)" if s["ci_low_ms"] else ""
+            span = f" ({s['ci_low_ms']:.1f} to {s['ci_high_ms']:.1f} ms at 95 %)" if s["ci_low_ms"] is not None else ""
             rows.append({
                 "device": devices[session.device].label, "condition": c["condition"],
                 "text": f"{s['median_ms']:.1f} ms{span}", "judged": c["sentence"], "count": s["n"],

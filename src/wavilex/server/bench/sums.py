@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.lag.budget import Screen, budget, budget_data, lip_sync
-from wavilex.core.lag.report import Group, ms
+from wavilex.core.lag.report import Group, ms, ms_if_known
+from wavilex.core.lag.shapes import BudgetOut, LipSyncOut
 from wavilex.core.lag.summary import median
 from wavilex.core.rig.model import SOUND_LAG_FACT, Run
 from wavilex.server.bench.selectors import groups_of
 from wavilex.server.jobs import models
 
 
-def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int | None) -> dict[str, Any]:
+def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int | None) -> BudgetOut:
     """The budget of a run with what was measured at its screen."""
     result = run_result(layer, run)
     session = job.lag_sessions.filter(device=run.sink).first()
@@ -29,12 +29,12 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
     fact = layer.rig.facts.get((plays.uid, SOUND_LAG_FACT)) if plays else None
     sound_us = Fraction(fact.value * 1000) if fact else None
     most = plays.profile.most_sound_delay_ms if plays else None
-    rows = []
+    rows: list[LipSyncOut] = []
     for name, picture in by.items():
         found = lip_sync(picture.median_us, sound_us, plays.label if plays else "what plays it", most)
         rows.append({
-            "condition": name, "picture_ms": ms(picture.median_us), "sound_ms": ms(sound_us), "verdict": found.verdict,
-            "delay_ms": found.delay_ms, "words": found.words,
+            "condition": name, "picture_ms": ms(picture.median_us), "sound_ms": ms_if_known(sound_us),
+            "verdict": found.verdict, "delay_ms": found.delay_ms, "words": found.words,
         })  # fmt: skip
     return {
         **budget_data(budget(layer, result, by.get(chosen), fps)), "condition": chosen,

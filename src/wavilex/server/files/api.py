@@ -12,27 +12,27 @@ from ninja import Field, Router, Schema
 from wavilex.core.rig.jobfile import Job as CoreJob
 from wavilex.core.rig.jobfile import job_data, parse_job
 from wavilex.core.tell.handover import handover
+from wavilex.core.tell.shapes import HandoverOut
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import lag_rows, session_rows
 from wavilex.server.config import limits
 from wavilex.server.files import services
-from wavilex.server.jobs.api import READ, WRITE, view
-from wavilex.server.jobs.cache import remembered, rig_of
+from wavilex.server.jobs.api import READ, WRITE
+from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ViewOut
-from wavilex.server.jobs.shapes_handover import HandoverOut
 from wavilex.server.jobs.steps import tick_rows
+from wavilex.server.jobs.views import whole
 
 router = Router()
 
 
 @router.get("/jobs/{job_uid}/handover", operation_id="handover", response={200: HandoverOut, **READ})
-def read_handover(request: HttpRequest, job_uid: str) -> dict[str, Any]:
+def read_handover(request: HttpRequest, job_uid: str) -> HandoverOut:
     """The hand-over page's content, from the plan and the readings."""
     job = job_by_uid(job_uid)
-    body = remembered(job, "handover", lambda: handover(rig_of(job)))
-    runs = [{**r, "with_": r["with"]} for r in body["runs"]]
-    return {**body, "runs": runs, "lag": lag_rows(job), "made_at": timezone.now().isoformat()}
+    body = remembered(job, "handover", lambda: handover(rig_of(job)), ANSWER_BYTES)
+    return {**body, "lag": lag_rows(job), "made_at": timezone.now().isoformat()}
 
 
 @router.get("/jobs/{job_uid}/file", operation_id="exportJob", response={200: dict[str, Any], **READ})
@@ -54,4 +54,4 @@ class JobText(Schema):
 @router.post("/import", auth=editor, operation_id="importJob", response={201: ViewOut, **WRITE})
 def import_job(request: HttpRequest, payload: JobText) -> HttpResponse:
     """Read a job file as a new job: all of it or nothing."""
-    return view(services.import_job(job=parse_job(payload.text)), status=201)
+    return whole(services.import_job(job=parse_job(payload.text)), status=201)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import time
-from typing import Any
 
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
 from wavilex.core.advise.connect_sound import rank_places
 from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.shapes import ExplainedOut, FixesOut, InputOption, TableOut
 from wavilex.core.advise.table import carry_table, explain
 from wavilex.core.chain.paths import Layer
 from wavilex.core.link.answer import quantity_data
@@ -17,15 +17,16 @@ from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run, Socket
+from wavilex.core.rig.ops import LayerName
 from wavilex.core.tell.beside import compare_runs, comparisons
 from wavilex.core.tell.report import fixes_data, table_data
+from wavilex.core.tell.shapes import ComparedRuns, Comparison
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.api import READ, WRITE, LayerName, Tried, layer_of, run_of
-from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.api import READ, WRITE, Tried
+from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes_answers import ExplainedOut, FixesOut, InputOption, TableOut
-from wavilex.server.jobs.shapes_compare import ComparedRuns, Comparison
+from wavilex.server.jobs.views import layer_of, run_of
 from wavilex.server.problems import ProblemError
 
 router = Router()
@@ -33,12 +34,12 @@ YIELD_SECONDS = 0.0002
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/fixes", operation_id="fixes", response={200: FixesOut, **READ})
-def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> FixesOut:
     """The cheapest ways to give a run its want."""
     job = job_by_uid(job_uid)
     run = run_of(job, run_uid)
 
-    def answer() -> dict[str, Any]:
+    def answer() -> FixesOut:
         end = time.monotonic() + limits.FIX_SEARCH_SECONDS
 
         def go_on() -> bool:
@@ -48,10 +49,10 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
         found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=go_on)
         return fixes_data(found, rig_of(job))
 
-    return remembered(job, ("fixes", run_uid, layer), answer)  # type: ignore[no-any-return]
+    return remembered(job, ("fixes", run_uid, layer), answer, ANSWER_BYTES)
 
 
-def _explained(layer: Layer, run: Run, signal: SignalIn) -> dict[str, Any]:
+def _explained(layer: Layer, run: Run, signal: SignalIn) -> ExplainedOut:
     told = explain(layer, run, signal.mode, signal.encoding, signal.bits)
     if told is None:
         raise ProblemError(404, "no_such_mode", "The boxes of this run do not share that mode.", signal.mode)
@@ -65,7 +66,7 @@ def _explained(layer: Layer, run: Run, signal: SignalIn) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _tried(job: models.Job, run_uid: str, payload: Tried, name: str) -> tuple[Layer, Run]:
+def _tried(job: models.Job, run_uid: str, payload: Tried, name: LayerName) -> tuple[Layer, Run]:
     after, _ = apply(rig_of(job), payload.ops)
     run = after.runs.get(run_uid)
     if run is None:
@@ -74,17 +75,18 @@ def _tried(job: models.Job, run_uid: str, payload: Tried, name: str) -> tuple[La
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/table", operation_id="carryTable", response={200: TableOut, **READ})
-def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+def table(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerName] = "plan") -> TableOut:
     """Every mode the run's boxes share, by encoding and depth."""
     job = job_by_uid(job_uid)
     run = run_of(job, run_uid)
-    return table_data(remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run)))
+    rows = remembered(job, ("table", run_uid, layer), lambda: carry_table(layer_of(job, layer), run), ANSWER_BYTES)
+    return table_data(rows)
 
 
 @router.post("/jobs/{job_uid}/runs/{run_uid}/try-table", operation_id="tryTable", response={200: TableOut, **WRITE})
 def trytable_data(
     request: HttpRequest, job_uid: str, run_uid: str, payload: Tried, layer: Query[LayerName] = "plan"
-) -> dict[str, Any]:
+) -> TableOut:
     """The table as it would be with these changes. Nothing is written."""
     return table_data(carry_table(*_tried(job_by_uid(job_uid), run_uid, payload, layer)))
 
@@ -103,7 +105,7 @@ def what_to_compare(
             response={200: ComparedRuns, **READ})  # fmt: skip
 def compare(
     request: HttpRequest, job_uid: str, run_uid: str, to: str, layer: Query[LayerName] = "plan"
-) -> dict[str, Any]:
+) -> ComparedRuns:
     """The run and what `to` names, side by side, differences first."""
     job = job_by_uid(job_uid)
     return compare_runs(rig_of(job), layer, run_of(job, run_uid), to, states_of(job))
@@ -118,7 +120,7 @@ class SignalIn(Schema):
 @router.get("/jobs/{job_uid}/runs/{run_uid}/explain", operation_id="explain", response={200: ExplainedOut, **READ})
 def explain_signal(
     request: HttpRequest, job_uid: str, run_uid: str, signal: Query[SignalIn], layer: Query[LayerName] = "plan"
-) -> dict[str, Any]:
+) -> ExplainedOut:
     """One signal of the table with its sums."""
     job = job_by_uid(job_uid)
     return _explained(layer_of(job, layer), run_of(job, run_uid), signal)
@@ -127,7 +129,7 @@ def explain_signal(
 @router.get("/jobs/{job_uid}/inputs", operation_id="rankInputs", response={200: list[InputOption], **READ})
 def inputs(
     request: HttpRequest, job_uid: str, device: str, port: str, layer: Query[LayerName] = "plan"
-) -> list[dict[str, Any]]:
+) -> list[InputOption]:
     """Where a lead from this output could go, best first, with the reason."""
     job = job_by_uid(job_uid)
     rig = rig_of(job)

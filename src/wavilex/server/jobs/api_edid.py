@@ -14,7 +14,8 @@ from wavilex.core.edid.decode import decode
 from wavilex.core.edid.text import bytes_of
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile_of_edid import profile_of
-from wavilex.core.rig.ops import Op
+from wavilex.core.gear.shapes import ProfileOut
+from wavilex.core.rig.shapes import Taught
 from wavilex.core.rig.teach import teach
 from wavilex.instruments.edid_reader import DrmReader, EdidReader, SimulatedReader
 from wavilex.library.simulated_screens import simulated_edids
@@ -22,7 +23,6 @@ from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_library import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes import ProfileOut
 
 router = Router()
 
@@ -40,7 +40,7 @@ def read_edid(request: HttpRequest, payload: EdidText) -> dict[str, Any]:
 
 
 @router.post("/edid/profile", operation_id="profileOfEdid", response={200: ProfileOut, **WRITE})
-def profile_of_edid(request: HttpRequest, payload: EdidText) -> dict[str, Any]:
+def profile_of_edid(request: HttpRequest, payload: EdidText) -> ProfileOut:
     """A screen's profile made from its EDID, to be added to a job. Stores nothing."""
     return profile_out(profile_of(decode(bytes_of(payload.text.encode("ascii", "replace")))))
 
@@ -85,29 +85,9 @@ def read_connector(request: HttpRequest, connector: str) -> dict[str, Any]:
     return {"text": _reader().read(connector).hex(" ")}
 
 
-class TaughtRow(Schema):
-    field: str
-    before: str
-    after: str
-
-
-class Taught(Schema):
-    """What reading the EDID at the input would change; `ops` are the changes to send.
-
-    `says_input` is the input its physical address names, which may be another than the one asked about.
-    """
-
-    name: str
-    findings: list[str]
-    rows: list[TaughtRow]
-    ops: list[Op]
-    cannot_tell: list[str]
-    says_input: str | None
-
-
 @router.post("/jobs/{job_uid}/devices/{device_uid}/inputs/{port}/edid", operation_id="teachInput",
              response={200: Taught, **WRITE})  # fmt: skip
-def teach_input(request: HttpRequest, job_uid: str, device_uid: str, port: str, payload: EdidText) -> dict[str, Any]:
+def teach_input(request: HttpRequest, job_uid: str, device_uid: str, port: str, payload: EdidText) -> Taught:
     """Hold an EDID against an input: what it would correct. Nothing is written."""
     edid = decode(bytes_of(payload.text.encode("ascii", "replace")))
     return teach(rig_of(job_by_uid(job_uid)), device_uid, port, edid)

@@ -8,17 +8,19 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from wavilex.core.gear.profile import profile_from_data
+from wavilex.core.gear.shapes import GearWords, ProfileOut, TemplateOut
 from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data
+from wavilex.core.modes.shapes import SoughtOut
+from wavilex.core.rig.model import Device
+from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.typed import scan_data, scan_from_data, typed
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.api_library import profile_out
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes import ProfileOut
-from wavilex.server.jobs.shapes_rig import GearWords, SoughtOut, TemplateOut
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 
@@ -30,7 +32,7 @@ class ProfileIn(Schema):
 
 
 @router.post("/gear/check", operation_id="checkProfile", response={200: ProfileOut, **WRITE})
-def check_profile(request: HttpRequest, payload: ProfileIn) -> dict[str, Any]:
+def check_profile(request: HttpRequest, payload: ProfileIn) -> ProfileOut:
     """Check a profile given as data; answers what it says, or the path and reason of the first fault."""
     return profile_out(profile_from_data(payload.data))
 
@@ -45,13 +47,13 @@ class Learned(ProfileIn):
 
 
 @router.get("/gear/finder", operation_id="finder", response={200: list[SoughtOut], 401: ProblemOut})
-def finder(request: HttpRequest) -> list[dict[str, Any]]:
+def finder(request: HttpRequest) -> list[SoughtOut]:
     """Effects to look for on a screen nobody has profiled, and where such settings usually hide."""
     return sought_data()
 
 
 @router.post("/gear/finder", operation_id="learnSetting", response={200: ProfileOut, **WRITE})
-def learn_setting(request: HttpRequest, payload: Learned) -> dict[str, Any]:
+def learn_setting(request: HttpRequest, payload: Learned) -> ProfileOut:
     """A profile with what the finder found written in. Stores nothing."""
     profile = profile_from_data(payload.data)
     return profile_out(profile_from_data(learn(profile, payload.sought, payload.answer, payload.label, payload.where)))
@@ -68,7 +70,7 @@ def profile_yaml(request: HttpRequest, payload: ProfileIn) -> dict[str, str]:
 
 
 @router.get("/gear/templates", operation_id="templates", response={200: list[TemplateOut], 401: ProblemOut})
-def templates(request: HttpRequest) -> list[dict[str, Any]]:
+def templates(request: HttpRequest) -> list[TemplateOut]:
     """Classes of gear and the three questions that make each a device."""
     return templates_data()
 
@@ -80,14 +82,14 @@ class Answers(Schema):
 
 
 @router.post("/gear/templates/{template_id}", operation_id="fromTemplate", response={200: ProfileOut, **WRITE})
-def make_from_template(request: HttpRequest, template_id: str, payload: Answers) -> dict[str, Any]:
+def make_from_template(request: HttpRequest, template_id: str, payload: Answers) -> ProfileOut:
     """A profile of a template's answers."""
     return profile_out(from_template(template_id, payload.answers, payload.maker.strip(), payload.model.strip()))
 
 
 @router.get("/jobs/{job_uid}/devices/{device_uid}/profile", operation_id="deviceProfile",
             response={200: ProfileOut, **READ})  # fmt: skip
-def device_profile(request: HttpRequest, job_uid: str, device_uid: str) -> dict[str, Any]:
+def device_profile(request: HttpRequest, job_uid: str, device_uid: str) -> ProfileOut:
     """The profile a box of a job has."""
     return profile_out(_device(job_uid, device_uid).profile)
 
@@ -102,7 +104,7 @@ def device_profile_file(request: HttpRequest, job_uid: str, device_uid: str) -> 
     return response
 
 
-def _device(job_uid: str, device_uid: str) -> Any:
+def _device(job_uid: str, device_uid: str) -> Device:
     device = rig_of(job_by_uid(job_uid)).devices.get(device_uid)
     if device is None:
         raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
@@ -116,25 +118,8 @@ class ScanIn(Schema):
     scan: dict[str, Any] | None = None
 
 
-class ScanRead(Schema):
-    """What a signal comes to; guessed: what stands in for figures nobody gave; scan: its part of a profile."""
-
-    name: str
-    system: str
-    line_khz: float
-    vertical_hz: float
-    dot_clock_mhz: float
-    active: str
-    pixel_aspect: str | None
-    shape: str
-    sync: str
-    colour: str
-    guessed: str
-    scan: dict[str, Any]
-
-
 @router.post("/gear/scan", operation_id="readScan", response={200: ScanRead, **WRITE})
-def read_scan(request: HttpRequest, payload: ScanIn) -> dict[str, Any]:
+def read_scan(request: HttpRequest, payload: ScanIn) -> ScanRead:
     """An analogue signal worked out: line rate, vertical rate, the shape of a dot."""
     if payload.scan is not None:
         return scan_data(scan_from_data(payload.scan))
@@ -143,6 +128,6 @@ def read_scan(request: HttpRequest, payload: ScanIn) -> dict[str, Any]:
 
 
 @router.get("/gear/words", operation_id="gearWords", response={200: GearWords, 401: ProblemOut})
-def words(request: HttpRequest) -> dict[str, Any]:
+def words(request: HttpRequest) -> GearWords:
     """What a profile's parts may say, with names for people: for an editor to offer."""
     return gear_words()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Any, Literal
+from typing import Literal
 from zoneinfo import ZoneInfo
 
 from django.http import HttpRequest, HttpResponse
@@ -11,6 +11,7 @@ from django.utils import timezone
 from ninja import Field, Router, Schema
 
 from wavilex.core.runsheet.plan import minutes_of
+from wavilex.core.runsheet.shapes import RunSheetOut
 from wavilex.core.runsheet.sheet import calendar, sheet_data, steps_now
 from wavilex.server.accounts.roles import editor
 from wavilex.server.jobs import models
@@ -23,51 +24,12 @@ from wavilex.server.paper.run_sheet import run_sheet_pdf
 router = Router()
 
 
-class StepOut(Schema):
-    """stands: who does it and from where. state: done, reverted or nothing.
-
-    first: what comes before it and is still open. at: when it was ticked.
-    """
-
-    key: str
-    title: str
-    where: str
-    stands: str
-    why: str
-    see: str
-    if_not: str
-    minutes: int
-    wait_s: int
-    keep: bool
-    first: list[str]
-    cautions: list[str]
-    open: bool
-    state: Literal["", "done", "reverted", "undone"]
-    at: str | None
-    by: str
-
-
-class PhaseOut(Schema):
-    id: str
-    title: str
-    steps: list[StepOut]
-
-
-class RunSheetOut(Schema):
-    revision: int
-    phases: list[PhaseOut]
-    minutes_left: int
-    open: int
-    done: int
-    next: str | None
-
-
-def _sheet(job: models.Job) -> dict[str, Any]:
+def _sheet(job: models.Job) -> RunSheetOut:
     return {**sheet_data(rig_of(job), events_of(job)), "revision": job.revision}
 
 
 @router.get("/jobs/{job_uid}/runsheet", operation_id="runSheet", response={200: RunSheetOut, **READ})
-def run_sheet(request: HttpRequest, job_uid: str) -> dict[str, Any]:
+def run_sheet(request: HttpRequest, job_uid: str) -> RunSheetOut:
     """Every step from found to plan, in order, with what was done."""
     return _sheet(job_by_uid(job_uid))
 
@@ -82,7 +44,7 @@ class Tick(Schema):
 
 
 @router.post("/jobs/{job_uid}/ticks", auth=editor, operation_id="tickStep", response={200: RunSheetOut, **WRITE})
-def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> dict[str, Any]:
+def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> RunSheetOut:
     """Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once."""
     said = payload.said_at if payload.said_at.tzinfo else payload.said_at.replace(tzinfo=UTC)
     job = tick(job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=said, actor=request.user)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
@@ -12,9 +10,7 @@ from wavilex.core.link.choices import link_choices
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import frl_rate
 from wavilex.core.link.scratch import LinkQuestion, compare_links, scratch_link
-from wavilex.server.jobs.shapes import LineOut, QuantityOut, Verdict
-from wavilex.server.jobs.shapes_answers import ColumnOut, RowOut
-from wavilex.server.jobs.shapes_compare import ComparedOut
+from wavilex.core.link.shapes import ChoicesOut, ComparedOut, ProofOut, ProofStep, ScratchOut
 from wavilex.server.schemas import ProblemOut
 
 router = Router()
@@ -48,24 +44,8 @@ class ScratchIn(Schema):
         )
 
 
-class ScratchOut(Schema):
-    signal: str
-    modeline: str
-    verdict: Verdict
-    sentence: str
-    used_percent: float | None
-    ceiling: str
-    limited_by: str
-    quantities: list[QuantityOut]
-    source: str
-    line: LineOut | None
-    plain_count: str | None
-    columns: list[ColumnOut]
-    rows: list[RowOut]
-
-
 @router.get("/scratch/link", operation_id="scratchLink", response={200: ScratchOut, **READ})
-def scratch(request: HttpRequest, ask: Query[ScratchIn]) -> dict[str, Any]:
+def scratch(request: HttpRequest, ask: Query[ScratchIn]) -> ScratchOut:
     """A link without a job: the verdict on one signal, its sums, and what else the link carries."""
     return scratch_link(ask.question())
 
@@ -76,53 +56,25 @@ class TwoLinks(Schema):
 
 
 @router.post("/scratch/compare", operation_id="compareLinks", response={200: ComparedOut, **READ})
-def compare(request: HttpRequest, payload: TwoLinks) -> dict[str, Any]:
+def compare(request: HttpRequest, payload: TwoLinks) -> ComparedOut:
     """Two links side by side, differences first. Stores nothing."""
     return compare_links(payload.a.question(), payload.b.question())
 
 
-class ChoiceOut(Schema):
-    id: str
-    name: str
-
-
-class ChoicesOut(Schema):
-    grades: list[ChoiceOut]
-    builds: list[ChoiceOut]
-    powers: list[ChoiceOut]
-    rates: list[ChoiceOut]
-    audio: list[ChoiceOut]
-    encodings: list[ChoiceOut]
-    derived: list[ChoiceOut]
-
-
 @router.get("/scratch/choices", operation_id="linkChoices", response={200: ChoicesOut, **READ})
-def choices(request: HttpRequest) -> dict[str, Any]:
+def choices(request: HttpRequest) -> ChoicesOut:
     """What may be chosen for a link, each with its name."""
     return link_choices()
-
-
-class ProofStep(Schema):
-    rate: str
-    rate_name: str
-    signal: str
-    timing: str
-
-
-class ProofOut(Schema):
-    steps: list[ProofStep]
-    sentence: str
-    determined: bool
 
 
 @router.get("/scratch/proof", operation_id="proof", response={200: ProofOut, **READ})
 def proof(
     request: HttpRequest, stuck: Query[str] = "", fell: Query[str] = "", compression_off: bool = False
-) -> dict[str, Any]:
+) -> ProofOut:
     """Which mode proves which rate, and what the outcomes so far prove (rates as `4x10,4x8`)."""
     outcomes = {frl_rate(c): True for c in stuck.split(",") if c} | {frl_rate(c): False for c in fell.split(",") if c}
     told = conclude(outcomes, compression_off=compression_off)
-    steps = [
+    steps: list[ProofStep] = [
         {"rate": s.rate.code, "rate_name": s.rate.name, "signal": s.signal.name, "timing": s.timing}
         for s in proof_steps()
     ]

@@ -9,14 +9,17 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
 from wavilex.core.advise.assign import assign
+from wavilex.core.advise.shapes import AssignmentOut
+from wavilex.core.rig.ops import LayerName
 from wavilex.core.tell.assignment import assignment_data
 from wavilex.core.tell.drawing import dot, schedule, schedule_csv, svg
+from wavilex.core.tell.shapes import ScheduleRow
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.api import READ, LayerName, layer_of
-from wavilex.server.jobs.cache import remembered, rig_of, states_of
+from wavilex.server.jobs.api import READ
+from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.shapes_rig import AssignmentOut, ScheduleRow
+from wavilex.server.jobs.views import layer_of
 
 router = Router()
 _DRAWINGS = {
@@ -27,25 +30,22 @@ _DRAWINGS = {
 
 
 @router.get("/jobs/{job_uid}/assignment", operation_id="assignment", response={200: AssignmentOut, **READ})
-def assignment(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> dict[str, Any]:
+def assignment(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> AssignmentOut:
     """Which output best goes to which input, proved, with the runner-up. Nothing is written."""
     job = job_by_uid(job_uid)
 
-    def answer() -> dict[str, Any]:
+    def answer() -> AssignmentOut:
         end = time.monotonic() + limits.ASSIGN_SECONDS
         found = assign(rig_of(job), layer, states=states_of(job), go_on=lambda: time.monotonic() < end)
         return assignment_data(rig_of(job), found)
 
-    return remembered(job, ("assignment", layer), answer)  # type: ignore[no-any-return]
+    return remembered(job, ("assignment", layer), answer, ANSWER_BYTES)
 
 
 @router.get("/jobs/{job_uid}/schedule", operation_id="cableSchedule", response={200: list[ScheduleRow], **READ})
-def cable_schedule(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> list[dict[str, Any]]:
+def cable_schedule(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> list[ScheduleRow]:
     """Every lead with the label for each end, its class and length."""
-    return [
-        {**row, "start": row["from"], "start_room": row["from_room"], "klass": row["class"]}
-        for row in schedule(layer_of(job_by_uid(job_uid), layer))
-    ]
+    return schedule(layer_of(job_by_uid(job_uid), layer))
 
 
 @router.get("/jobs/{job_uid}/wiring.{form}", operation_id="drawWiring", response={200: Any, **READ})

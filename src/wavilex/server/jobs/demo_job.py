@@ -6,7 +6,7 @@ from typing import Any
 
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.model import LEAD_KINDS
-from wavilex.core.rig.ops import Op
+from wavilex.core.rig.ops import Change, read_change
 from wavilex.library import starter_profiles
 from wavilex.server.jobs import demo_museum
 
@@ -74,18 +74,18 @@ def _socket(text: str) -> dict[str, str]:
     return {"device": device, "port": port}
 
 
-def demo_changes() -> list[dict[str, Any]]:
+def demo_changes() -> list[Change]:
     """Every change that makes the job, in order."""
     library = starter_profiles()
-    ops: list[Op] = []
+    ops: list[dict[str, Any]] = []
     for uid, label, profile, room in _DEVICES:
         row = {"uid": uid, "label": label, "room": room, "profile": profile_data(library[profile])}
         ops.append({"op": "add_device", "device": row})
     for uid, a, b, grade, length in _LEADS:
         ends = [_socket(a), _socket(b)]
         made = {"kind": grade} if grade in LEAD_KINDS else {"grade": grade}
-        row = {"uid": uid, "label": uid, **made, "length_mm": length, "found": ends, "plan": ends}
-        ops.append({"op": "add_lead", "lead": row})
+        lead = {"uid": uid, "label": uid, **made, "length_mm": length, "found": ends, "plan": ends}
+        ops.append({"op": "add_lead", "lead": lead})
     for device, scope, key, value in _FOUND:
         ops.append(
             {"op": "set_setting", "layer": "found", "device": device, "scope": scope, "key": key, "value": value}
@@ -94,4 +94,4 @@ def demo_changes() -> list[dict[str, Any]]:
         ops.append({"op": "add_run", "run": {"uid": uid, "label": label, "source": source, "sink": sink, "want": want}})
     ops += [{"op": "add_title", "title": row} for row in _TITLES]
     ops += [{"op": "set_survey", "key": key, "value": value} for key, value in _SURVEY.items()]
-    return ops
+    return [read_change(op) for op in ops]

@@ -34,13 +34,18 @@ class History:
 
 def history_of(job: models.Job) -> History:
     """The stacks at the job's revision; read from its whole log at most once."""
-    found: History = remembered(job, "history", lambda: _read(job))
-    return found
+    return remembered(job, "history", lambda: _read(job), _size)
 
 
 def keep_history(job: models.Job, past: History, change: models.ChangeSet) -> None:
     """The stacks of a revision just committed."""
-    keep(job, "history", past.then(change.kind, Step(change.pk, change.label)))
+    now = past.then(change.kind, Step(change.pk, change.label))
+    keep(job, "history", now, _size(now))
+
+
+def _size(history: History) -> int:
+    """A stack is copied with every revision; its steps are shared."""
+    return 8 * (len(history.undo) + len(history.redo)) + 300
 
 
 def _read(job: models.Job) -> History:

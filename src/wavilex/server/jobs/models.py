@@ -13,6 +13,7 @@ class Job(models.Model):
     style = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=0)
+    summary = models.JSONField(null=True, default=None)  # boxes and verdicts for the list; null: not worked out
     archived = models.BooleanField(default=False)
     changed_at = models.DateTimeField(auto_now=True)
 

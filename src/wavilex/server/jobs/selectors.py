@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from django.db.models import Count
 
+from wavilex.server.config import limits
 from wavilex.server.jobs import models
+from wavilex.server.jobs.shapes import JobRow, JobsOut, Summary
 from wavilex.server.problems import ProblemError
 
 
@@ -17,8 +19,21 @@ def job_by_uid(uid: str, *, lock: bool = False) -> models.Job:
         raise ProblemError(404, "no_such_job", "There is no such job.", uid[:40]) from None
 
 
-def jobs(*, archived: bool = False) -> list[models.Job]:
-    return list(models.Job.objects.filter(archived=archived))
+def jobs_page(*, archived: bool = False, page: int = 1) -> JobsOut:
+    """A page of the jobs, the latest changed first. Works nothing out: verdicts stand in each job's summary."""
+    rows = models.Job.objects.filter(archived=archived)
+    total = rows.count()
+    pages = max(1, -(-total // limits.JOBS_PER_PAGE))
+    first = (min(page, pages) - 1) * limits.JOBS_PER_PAGE
+    found: list[JobRow] = []
+    for job in rows[first : first + limits.JOBS_PER_PAGE]:
+        kept: Summary | None = job.summary
+        found.append({
+            "uid": job.uid, "title": job.title, "revision": job.revision, "archived": job.archived,
+            "changed_at": job.changed_at.isoformat(), "boxes": kept["boxes"] if kept else 0,
+            "runs": kept["runs"] if kept else None,
+        })  # fmt: skip
+    return {"jobs": found, "page": min(page, pages), "pages": pages, "total": total}
 
 
 def reading_count(job: models.Job) -> int:

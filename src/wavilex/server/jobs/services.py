@@ -3,22 +3,26 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
 from django.db.models import Max
 
+from wavilex import __version__
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import asked, overlapping, read_change, touched
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import keep_rig, rig_of
+from wavilex.server.jobs.cache import keep_rig, rig_of, states_of
 from wavilex.server.jobs.history import history_of, keep_history
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.shapes import RunVerdict, Summary
 from wavilex.server.jobs.store import save_rig
 from wavilex.server.problems import ProblemError
 
@@ -50,7 +54,7 @@ def change_job(
     job_uid: str,
     base: int,
     uid: str,
-    ops: Sequence[dict[str, Any]],
+    ops: Sequence[Mapping[str, Any]],
     actor: Any,
     kind: str = "edit",
     label: str = "",
@@ -73,6 +77,7 @@ def change_job(
     within_limits(after)
     save_rig(job, before, after)
     job.revision += 1
+    job.summary = summary_of(job, after)
     job.save()
     change = job.changes.create(
         uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
@@ -87,7 +92,22 @@ def change_job(
     return Done(job, change)
 
 
-def _refuse_clash(job: models.Job, base: int, ops: Sequence[dict[str, Any]]) -> None:
+def summary_of(job: models.Job, rig: Rig) -> Summary:
+    """What the list shows of a job at this revision."""
+    layer = Layer(rig, "plan", states_of(job))
+    runs: list[RunVerdict] = [{"label": r.label, "verdict": run_result(layer, r).verdict} for r in rig.runs.values()]
+    return {"version": __version__, "boxes": len(rig.devices), "runs": runs}
+
+
+def fill_summaries() -> int:
+    """Work out what the list shows of jobs that another version wrote. Answers how many."""
+    stale = models.Job.objects.exclude(summary__version=__version__)
+    for job in stale:
+        models.Job.objects.filter(pk=job.pk, revision=job.revision).update(summary=summary_of(job, rig_of(job)))
+    return len(stale)
+
+
+def _refuse_clash(job: models.Job, base: int, ops: Sequence[Mapping[str, Any]]) -> None:
     mine = {path: op for op in map(read_change, ops) for path in touched(op)}
     clashes = []
     for change in job.changes.filter(revision__gt=base).select_related("actor"):

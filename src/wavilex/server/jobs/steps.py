@@ -10,7 +10,8 @@ from django.db import transaction
 
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.jobfile import TickRow
-from wavilex.core.runsheet.sheet import DONE, UNDONE, Event, steps_now
+from wavilex.core.runsheet.sheet import Event, steps_now
+from wavilex.core.ticks import DONE, TICK_STATES, UNDONE
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
@@ -20,11 +21,12 @@ from wavilex.server.problems import ProblemError
 
 def events_of(job: models.Job) -> list[Event]:
     """Every step event of a job, oldest first."""
-    rows = job.steps.select_related("actor")
+    states = {str(s): s for s in TICK_STATES}
     return [
-        Event(r.key, r.state, r.title, r.phase, r.said_at.isoformat(), r.actor.get_username() if r.actor else "")
-        for r in rows
-    ]
+        Event(r.key, states[r.state], r.title, r.phase, r.said_at.isoformat(),
+              r.actor.get_username() if r.actor else "")
+        for r in job.steps.select_related("actor")
+    ]  # fmt: skip
 
 
 def tick_rows(job: models.Job) -> tuple[TickRow, ...]:

@@ -10,7 +10,8 @@ from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
 from wavilex.core.rig.edit_brief import WANT_KEYS, run_data, style_of, title_data
 from wavilex.core.rig.edit_wiring import CABLE_KEYS, lead_data
-from wavilex.core.rig.model import Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
+from wavilex.core.rig.model import LEAD_KINDS, Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
+from wavilex.core.rig.ops import LeadKind
 from wavilex.server.jobs import models
 
 _profiles: dict[str, Profile] = {}  # by digest: a profile's text never changes under its digest
@@ -20,6 +21,10 @@ def _profile(row: models.Device) -> Profile:
     if row.digest not in _profiles:
         _profiles[row.digest] = profile_from_data(row.profile)
     return _profiles[row.digest]
+
+
+def _kind(word: str) -> LeadKind:
+    return next(kind for kind in LEAD_KINDS if kind == word)
 
 
 def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | None]:
@@ -35,7 +40,12 @@ def load_rig(job: models.Job) -> Rig:
     }
     leads = {
         x.uid: Lead(
-            x.uid, x.label, Cable(**{k: getattr(x, k) for k in CABLE_KEYS}), x.kind, _ends(x.found), _ends(x.plan)
+            x.uid,
+            x.label,
+            Cable(**{k: getattr(x, k) for k in CABLE_KEYS}),
+            _kind(x.kind),
+            _ends(x.found),
+            _ends(x.plan),
         )
         for x in job.leads.all()
     }
@@ -119,14 +129,13 @@ def _devices(job: models.Job, before: _Rows, after: _Rows) -> None:
 def _leads(job: models.Job, before: _Rows, after: _Rows) -> None:
     job.leads.filter(uid__in=_gone(before, after)).delete()
     for uid in _new(before, after):
-        data = lead_data(after[uid])
-        job.leads.update_or_create(uid=data.pop("uid"), defaults=data)
+        job.leads.update_or_create(uid=uid, defaults={k: v for k, v in lead_data(after[uid]).items() if k != "uid"})
 
 
 def _settings(job: models.Job, before: _Rows, after: _Rows) -> None:
     ids = dict(job.devices.values_list("uid", "id"))
     for device, scope, key in _gone(before, after):
-        models.Setting.objects.filter(device_id=ids.get(device), scope=scope, key=key).delete()
+        models.Setting.objects.filter(device__job=job, device__uid=device, scope=scope, key=key).delete()
     for place in _new(before, after):
         device, scope, key = place
         value = after[place]
@@ -138,7 +147,7 @@ def _settings(job: models.Job, before: _Rows, after: _Rows) -> None:
 def _facts(job: models.Job, before: _Rows, after: _Rows) -> None:
     ids = dict(job.devices.values_list("uid", "id"))
     for device, path in _gone(before, after):
-        models.Fact.objects.filter(device_id=ids.get(device), path=path).delete()
+        models.Fact.objects.filter(device__job=job, device__uid=device, path=path).delete()
     for place in _new(before, after):
         fact = after[place]
         models.Fact.objects.update_or_create(
@@ -166,5 +175,4 @@ def _runs(job: models.Job, before: _Rows, after: _Rows) -> None:
 def _titles(job: models.Job, before: _Rows, after: _Rows) -> None:
     job.titles.filter(uid__in=_gone(before, after)).delete()
     for uid in _new(before, after):
-        data = title_data(after[uid])
-        job.titles.update_or_create(uid=data.pop("uid"), defaults=data)
+        job.titles.update_or_create(uid=uid, defaults={k: v for k, v in title_data(after[uid]).items() if k != "uid"})

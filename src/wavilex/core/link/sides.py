@@ -3,39 +3,40 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+
+from wavilex.core.link.shapes import CellDifference, ColumnOut, RowOut, SideRow
 
 ABSENT = "—"
 
 
-def side_by_side(a: Mapping[str, str], b: Mapping[str, str]) -> list[dict[str, Any]]:
+def side_by_side(a: Mapping[str, str], b: Mapping[str, str]) -> list[SideRow]:
     """Rows `name a b differs`: those that differ first, each part in the order of `a`; `—` where one has none."""
     names = list(dict.fromkeys([*a, *b]))
-    rows = [{"name": n, "a": a.get(n, ABSENT), "b": b.get(n, ABSENT)} for n in names]
-    marked = [{**row, "differs": row["a"] != row["b"]} for row in rows]
-    return sorted(marked, key=lambda row: not row["differs"])
+    rows: list[SideRow] = [
+        {"name": n, "a": a.get(n, ABSENT), "b": b.get(n, ABSENT), "differs": a.get(n, ABSENT) != b.get(n, ABSENT)}
+        for n in names
+    ]
+    return sorted(rows, key=lambda row: not row["differs"])
 
 
 def with_common_figures(
     a: Mapping[str, str], figures_a: Mapping[str, str], b: Mapping[str, str], figures_b: Mapping[str, str]
-) -> list[dict[str, Any]]:
+) -> list[SideRow]:
     """Side by side with the figures both have: sums of unlike transports have few lines in common."""
     common = [name for name in figures_a if name in figures_b]
     return side_by_side({**a, **{n: figures_a[n] for n in common}}, {**b, **{n: figures_b[n] for n in common}})
 
 
-def cell_differences(
-    a: Sequence[Mapping[str, Any]], b: Sequence[Mapping[str, Any]], columns: Sequence[Mapping[str, Any]]
-) -> list[dict[str, Any]]:
+def cell_differences(a: Sequence[RowOut], b: Sequence[RowOut], columns: Sequence[ColumnOut]) -> list[CellDifference]:
     """Cells of two carry tables (rows as plain data) whose verdict differs, in the order of the tables."""
     modes = dict.fromkeys([*(r["mode"] for r in a), *(r["mode"] for r in b)])
     rows_a, rows_b = ({r["mode"]: r for r in rows} for rows in (a, b))
-    out = []
+    out: list[CellDifference] = []
     for mode in modes:
         row_a, row_b = rows_a.get(mode), rows_b.get(mode)
         for n, column in enumerate(columns):
             verdict_a, verdict_b = (r["cells"][n]["verdict"] if r else None for r in (row_a, row_b))
             if verdict_a != verdict_b:
-                name = (row_a or row_b or {})["name"]
+                name = next(r["name"] for r in (row_a, row_b) if r is not None)
                 out.append({"signal": f"{name} {column['name']} {column['bits']}-bit", "a": verdict_a, "b": verdict_b})
     return out

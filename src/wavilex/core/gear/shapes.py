@@ -1,0 +1,95 @@
+"""What questions about gear answer, as types."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from typing_extensions import TypedDict
+
+
+class OptionOut(TypedDict):
+    id: str
+    label: str
+
+
+class BarredOut(TypedDict):
+    option: str
+    because: str
+
+
+class ProfileOut(TypedDict):
+    """A starter profile, or one read from a file: what a person chooses by, and its whole data."""
+
+    id: str
+    name: str
+    role: str
+    kind: str
+    summary: str
+    inputs: int
+    outputs: int
+    data: dict[str, Any]
+
+
+class AnswerOut(TypedDict):
+    id: str
+    label: str
+
+
+class QuestionOut(TypedDict):
+    id: str
+    ask: str
+    answers: list[AnswerOut]
+
+
+class TemplateOut(TypedDict):
+    id: str
+    title: str
+    role: Literal["source", "repeater", "screen", "sound"]
+    questions: list[QuestionOut]
+
+
+class NamedOut(TypedDict):
+    id: str
+    name: str
+
+
+class EffectOut(NamedOut):
+    """What a setting does; values: what its options are then known by."""
+
+    values: list[str]
+
+
+class GearWords(TypedDict):
+    """Lists an editor of profiles offers."""
+
+    roles: list[NamedOut]
+    kinds: list[NamedOut]
+    port_kinds: list[NamedOut]
+    connectors: dict[str, list[str]]
+    frl: list[NamedOut]
+    hdr: list[NamedOut]
+    protection: list[NamedOut]
+    returns: list[NamedOut]
+    quirk_kinds: list[NamedOut]
+    stored_by: list[NamedOut]
+    sources: list[NamedOut]
+    limit_fields: list[NamedOut]
+    vrr_kinds: list[NamedOut]
+    effects: list[EffectOut]
+    copies: list[NamedOut]
+    syncs: list[NamedOut]
+    colours: list[NamedOut]
+    treatments: list[NamedOut]
+    levels: list[NamedOut]
+
+
+StandingKind = Literal["", "greyed", "forced", "inert", "cycle"]
+
+
+class StandingOut(TypedDict):
+    """What a device does to a setting: how it stands, why, what frees it, and which options are barred."""
+
+    standing: StandingKind
+    because: str
+    frees: str
+    barred: list[BarredOut]

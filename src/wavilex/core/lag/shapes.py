@@ -1,0 +1,186 @@
+"""What the lag bench answers, as types."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from typing_extensions import TypedDict
+
+Position = Literal["", "top", "middle", "bottom"]
+
+
+class SummaryOut(TypedDict):
+    """In ms; the interval is of the median at 95 %, null below six readings. outliers stand out and still count."""
+
+    n: int
+    median_ms: float
+    mean_ms: float
+    sd_ms: float | None
+    low_ms: float
+    high_ms: float
+    ci_low_ms: float | None
+    ci_high_ms: float | None
+    quartile_low_ms: float
+    quartile_high_ms: float
+    outliers: int
+
+
+class PartsOut(TypedDict):
+    """A median taken apart: scan-out at its place, and what is left for processing."""
+
+    scan_ms: float
+    processing_ms: float
+    words: str
+
+
+class ConditionOut(TypedDict):
+    """One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in."""
+
+    condition: str
+    mode: str
+    input: str
+    signal: str
+    position: Position
+    methods: list[str]
+    summary: SummaryOut | None
+    verdict: str | None
+    sentence: str
+    enough: bool
+    more: int | None
+    enough_words: str
+    outliers_ms: list[float]
+    guess_ms: float | None
+    parts: PartsOut | None
+
+
+class DifferenceOut(TypedDict):
+    """A difference with its interval, in ms, and as a sentence."""
+
+    ms: float
+    ci_low_ms: float | None
+    ci_high_ms: float | None
+    sentence: str
+    note: str
+
+
+class LagDifference(DifferenceOut):
+    """The second condition against the first."""
+
+    from_: str
+    to: str
+
+
+class CostOut(TypedDict):
+    """A cell against the baseline. p corrected for as many looks; ratio: as a multiple of the baseline."""
+
+    condition: str
+    ms: float
+    ci_low_ms: float | None
+    ci_high_ms: float | None
+    p_corrected: float
+    different: bool
+    decision: Literal["same", "changed", "undecided"]
+    more: int | None
+    sentence: str
+    ratio: float | None
+    ratio_low: float | None
+    ratio_high: float | None
+
+
+LightKind = Literal["rolling", "at_once", "strobed", "reversed", "between"]
+
+
+class LightOut(TypedDict):
+    condition: str
+    kind: LightKind
+    measured_ms: float
+    expected_ms: float
+    words: str
+
+
+class HandlingOut(TypedDict):
+    condition: str
+    kind: str
+    fields: float
+    words: str
+
+
+class EpochOut(TypedDict):
+    name: str
+    median_ms: float
+    n: int
+
+
+class LagChange(TypedDict):
+    """A cell measured on more than one day or firmware. alert: it changed."""
+
+    condition: str
+    alert: bool
+    epochs: list[EpochOut]
+    sentences: list[str]
+
+
+class TitleVerdict(TypedDict):
+    title: str
+    bound_ms: int
+    condition: str
+    verdict: str
+    sentence: str
+
+
+class LagReport(TypedDict):
+    bound_ms: int
+    bound_source: str
+    kind: str
+    level_percent: int
+    conditions: list[ConditionOut]
+    difference: LagDifference | None
+    baseline: str
+    costs: list[CostOut]
+    places: list[LightOut]
+    handling: list[HandlingOut]
+    changes: list[LagChange]
+    titles: list[TitleVerdict]
+
+
+PartKind = Literal["measured", "claimed", "worked_out", "unknown"]
+LipVerdict = Literal["fits", "set", "late", "unknown"]
+
+
+class BudgetPart(TypedDict):
+    name: str
+    low_ms: float
+    high_ms: float
+    kind: PartKind
+    kind_name: str
+    why: str
+
+
+class LipSyncOut(TypedDict):
+    """Sound against picture in one screen mode; delay_ms: what to set at what plays it, null: nothing mends it."""
+
+    condition: str
+    picture_ms: float | None
+    sound_ms: float | None
+    verdict: LipVerdict
+    delay_ms: int | None
+    words: str
+
+
+class SumOut(TypedDict):
+    """A chain's lag part by part, and its sum; low and high differ where a part is not known."""
+
+    parts: list[BudgetPart]
+    low_ms: float
+    high_ms: float
+    known: bool
+
+
+class BudgetOut(SumOut):
+    """A run's lag from act to light, and the sound beside it."""
+
+    condition: str
+    plays: str
+    plays_device: str
+    sound_lag_ms: int | None
+    lip_sync: list[LipSyncOut]

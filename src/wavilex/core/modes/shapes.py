@@ -1,0 +1,247 @@
+"""What questions about modes, titles and stored cells answer, as types."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from typing_extensions import TypedDict
+
+from wavilex.core.rig.ops import Op
+from wavilex.core.rig.style import Level
+
+State = Literal["window", "repeated", "once", "even", "uneven", "over"]
+
+
+class HideoutOut(TypedDict):
+    place: str
+    words: str
+
+
+class SoughtOut(TypedDict):
+    """An effect, where it usually hides, what to see when it is found, what to think of when it is not."""
+
+    id: str
+    title: str
+    see: str
+    if_absent: str
+    hideouts: list[HideoutOut]
+
+
+class SchoolOut(TypedDict):
+    id: str
+    name: str
+
+
+class StyleQuestionOut(TypedDict):
+    """A question of the house style: the school followed on this run, and the level that says so."""
+
+    id: str
+    name: str
+    schools: list[SchoolOut]
+    school: str
+    level: Level
+
+
+class WayOut(TypedDict):
+    """One side of a choice; figures by the names in the choice's `figures`."""
+
+    label: str
+    school: str
+    gains: list[str]
+    losses: list[str]
+    figures: dict[str, str]
+    ops: list[Op]
+    picked: bool
+
+
+class ExclusionOut(TypedDict):
+    """Where two wishes exclude each other: `question` is the house style's; level: who answers it.
+
+    weighty: the ways differ in figures, not in taste alone.
+    """
+
+    id: str
+    title: str
+    question: str
+    because: str
+    level: Level
+    figures: list[str]
+    weighty: bool
+    ways: list[WayOut]
+
+
+class TitleCell(TypedDict):
+    option: str
+    label: str
+    why: str
+
+
+class OtherMode(TypedDict):
+    title_mode: str
+    fps: int
+    more_ms: float
+
+
+class TitleAdvice(TypedDict):
+    """How to play a title: its own mode, the source's output, the screen's picture mode.
+
+    frame_ms: a frame's time; scan_ms: to mid-screen; adds_ms: the screen's settings.
+    """
+
+    title_mode: str
+    fps: int
+    source: str
+    screen: str
+    shown: str
+    even: bool
+    frame_ms: float
+    scan_ms: float
+    adds_ms: float
+    others: list[OtherMode]
+
+
+class StyleAnswer(TypedDict):
+    question: str
+    school: str
+    level: Level
+
+
+class TitleColumn(TypedDict):
+    """One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them.
+
+    uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps.
+    """
+
+    title: str
+    uid: str
+    competitive: bool
+    signal: Literal["standard", "HDR"]
+    cells: dict[str, TitleCell]
+    missed: list[str]
+    ops: list[Op]
+    adds_ms: float
+    keeps_percent: int
+    mode: TitleAdvice | None
+    style: list[StyleAnswer]
+
+
+class TitleRow(TypedDict):
+    key: str
+    device: str
+    label: str
+    where: str
+    found: str
+    plan: str
+    cells: list[TitleCell | None]
+    flips: bool
+
+
+class TitlePlansOut(TypedDict):
+    device: str
+    label: str
+    titles: list[TitleColumn]
+    rows: list[TitleRow]
+
+
+class PointOut(TypedDict):
+    fps: int
+    state: State
+    refresh_hz: float
+    words: str
+    shortest_ms: float
+    longest_ms: float
+
+
+class SegmentOut(TypedDict):
+    from_fps: int
+    to_fps: int
+    state: State
+    words: str
+
+
+class RateOut(TypedDict):
+    fps: int
+    name: str
+    state: State
+    even: bool
+    words: str
+
+
+class TitleRates(TypedDict):
+    name: str
+    competitive: bool
+    rates: list[RateOut]
+
+
+class VrrStage(TypedDict):
+    """One socket of the path: what it says of variable refresh, of which kind, and the quirk behind it."""
+
+    where: str
+    says: str
+    kinds: str
+    because: str
+
+
+class OddRate(TypedDict):
+    """A rate beside the standard ones, in Hz. taken null: it may be, nothing obliges the input."""
+
+    hz: str
+    taken: bool | None
+    words: str
+
+
+class RefreshOut(TypedDict):
+    """window in Hz, or null for a fixed rate; a point for every whole render rate from 20 to 240.
+
+    repeats: is it shown with frames repeated below the window?
+    """
+
+    run: str
+    fixed_hz: int
+    window: list[int] | None
+    kinds: list[str]
+    why: str
+    stages: list[VrrStage]
+    repeats: bool
+    repeats_words: str
+    points: list[PointOut]
+    segments: list[SegmentOut]
+    titles: list[TitleRates]
+    odd_rates: list[OddRate]
+
+
+CellState = Literal["open", "set", "checked", "stale"]
+
+
+class StoredCell(TypedDict):
+    """state: open (not visited), set, checked (its runs were proved since), stale (visited for other boxes)."""
+
+    key: str
+    at: list[str]
+    state: CellState
+    runs: list[str]
+
+
+class CopyOut(TypedDict):
+    """What a copy to every input does, made from the first cell in order (`start`)."""
+
+    start: str
+    reaches: list[str]
+    misses: list[str]
+    overwrites: list[str]
+    note: str
+
+
+Dimension = Literal["input", "resolution", "rate", "range", "mode"]
+
+
+class CoverageOut(TypedDict):
+    """A screen's cells in the order to visit them; `at` has a value for each of `dimensions`."""
+
+    device: str
+    label: str
+    dimensions: list[Dimension]
+    cells: list[StoredCell]
+    switches: int
+    shared: list[str]
+    copying: CopyOut
