@@ -1445,6 +1445,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Installation
+         * @description How this installation stands: data, backups, meters, memory.
+         */
+        get: operations["status"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1573,6 +1593,15 @@ export interface components {
             runs: number;
             /** Satisfied */
             satisfied: number;
+        };
+        /** BackupsOut */
+        BackupsOut: {
+            /** Bytes */
+            bytes: number;
+            /** Count */
+            count: number;
+            /** Latest */
+            latest: string;
         };
         /** BarredOut */
         BarredOut: {
@@ -3454,6 +3483,22 @@ export interface components {
             why: string;
         };
         /**
+         * RememberedOut
+         * @description What the server remembers of answers worked out; asked, known: how often it was asked, and knew.
+         */
+        RememberedOut: {
+            /** Asked */
+            asked: number;
+            /** Entries */
+            entries: number;
+            /** Held Bytes */
+            held_bytes: number;
+            /** Known */
+            known: number;
+            /** Most Bytes */
+            most_bytes: number;
+        };
+        /**
          * RemoveDevice
          * @description The box goes with its plugs, settings, facts and runs; undo brings all back.
          */
@@ -3680,6 +3725,19 @@ export interface components {
             ops: components["schemas"]["Op"][];
             /** Satisfied */
             satisfied: number;
+        };
+        /**
+         * RunningOut
+         * @description The server at work on this data; rss_bytes null: this system does not tell.
+         */
+        RunningOut: {
+            /** Pid */
+            pid: number;
+            /** Port */
+            port: number;
+            remembered: components["schemas"]["RememberedOut"] | null;
+            /** Rss Bytes */
+            rss_bytes: number | null;
         };
         /**
          * ScanIn
@@ -4357,6 +4415,32 @@ export interface components {
             label: string;
             /** Line */
             line: string;
+        };
+        /**
+         * StatusOut
+         * @description schema: the last migration of each part. running null: no server is at work on this data.
+         */
+        StatusOut: {
+            backups: components["schemas"]["BackupsOut"];
+            /** Changes */
+            changes: number;
+            /** Data Folder */
+            data_folder: string;
+            /** Database Bytes */
+            database_bytes: number;
+            /** Jobs */
+            jobs: number;
+            /** Meters */
+            meters: string[];
+            /** Readings */
+            readings: number;
+            running: components["schemas"]["RunningOut"] | null;
+            /** Schema */
+            schema: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: string;
         };
         /** Step */
         Step: {
@@ -9704,6 +9788,35 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    status: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatusOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -133,6 +133,11 @@ def build_parser() -> argparse.ArgumentParser:
     restore = sub.add_parser("restore", help="put a backup of the data back")
     restore.add_argument("backup", help="a file from the data folder's backups")
     restore.set_defaults(run=commands.restore)
+
+    state = sub.add_parser("status", help="how this installation stands: data, backups, meters, memory")
+    _finish(state, commands.status)
+    sound = sub.add_parser("check", help="is the data sound? the file, orphaned rows, every history done again")
+    _finish(sound, commands.check)
     return parser
 
 

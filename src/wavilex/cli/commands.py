@@ -95,3 +95,13 @@ def user(a: argparse.Namespace) -> int:
 def restore(a: argparse.Namespace) -> int:
     """`wavilex restore`."""
     return _program("wavilex.server.manage", "restore_backup", a.backup)
+
+
+def status(a: argparse.Namespace) -> int:
+    """`wavilex status`."""
+    return _program("wavilex.server.manage", "installation_status", *(["--json"] if a.json else []))
+
+
+def check(a: argparse.Namespace) -> int:
+    """`wavilex check`: exit 1 where something is wrong."""
+    return _program("wavilex.server.manage", "check_data", *(["--json"] if a.json else []))

@@ -23,6 +23,8 @@ from wavilex.server.jobs.api_scratch import router as scratch
 from wavilex.server.jobs.api_settings import router as settings
 from wavilex.server.jobs.api_wiring import router as wiring
 from wavilex.server.problems import connect_handlers
+from wavilex.server.schemas import ProblemOut
+from wavilex.server.upkeep.health import StatusOut, status
 
 api = NinjaAPI(title="Wavilex", version=__version__, auth=reader, docs_url=None, openapi_url="/openapi.json")
 connect_handlers(api)
@@ -41,6 +43,12 @@ api.add_router("", scratch, tags=["scratch"])
 api.add_router("", edid, tags=["edid"])
 api.add_router("", bench, tags=["bench"])
 api.add_router("", bench_plan, tags=["bench"])
+
+
+@api.get("/status", operation_id="status", response={200: StatusOut, 401: ProblemOut}, tags=["session"])
+def installation(request: HttpRequest) -> StatusOut:
+    """How this installation stands: data, backups, meters, memory."""
+    return status()
 
 
 @api.get("/ready", auth=None, operation_id="ready", response=dict[str, str], tags=["session"])

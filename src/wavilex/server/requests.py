@@ -9,6 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from wavilex.server.problems import problem
+from wavilex.server.upkeep.health import note_memory
 
 
 class RequestMiddleware:
@@ -28,6 +29,8 @@ class RequestMiddleware:
                 allowed = response.headers.get("Allow", "")
                 response = problem(request, 405, "method_not_allowed", f"This address takes {allowed} only.")
                 response["Allow"] = allowed
+        if request.method == "POST" and request.path.startswith("/api/"):
+            note_memory()
         response["X-Request-Id"] = request.request_id  # type: ignore[attr-defined]
         if request.path.startswith("/api/"):
             response.setdefault("Cache-Control", "no-store")

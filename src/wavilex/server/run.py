@@ -28,6 +28,9 @@ def main() -> None:
     from wavilex.server.jobs.services import fill_summaries
 
     fill_summaries()
+    from wavilex.server.upkeep.health import note_running
+
+    note_running(words.port)
     from django.contrib.auth import get_user_model
 
     if not words.demo and not get_user_model().objects.exists():

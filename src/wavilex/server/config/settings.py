@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "wavilex.server.accounts",
     "wavilex.server.jobs",
     "wavilex.server.bench",
+    "wavilex.server.upkeep",
 ]
 MIDDLEWARE = [
     "wavilex.server.requests.RequestMiddleware",

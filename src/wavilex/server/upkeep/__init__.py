@@ -1,0 +1,1 @@
+"""Keeping an installation: how it stands, whether its data is sound, backups put back."""
