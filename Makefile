@@ -44,7 +44,11 @@ frontend/node_modules/.stamp: frontend/package-lock.json frontend/package.json
 	cd frontend && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-$(FONTS): tools/paper_fonts.py $(VENV)/run.stamp frontend/node_modules/.stamp
+$(VENV)/build.stamp: requirements/build.txt $(VENV)/run.stamp
+	$(PY) -m pip install -q --require-hashes -r requirements/build.txt
+	touch $@
+
+$(FONTS): tools/paper_fonts.py $(VENV)/build.stamp frontend/node_modules/.stamp
 	$(PY) tools/paper_fonts.py
 
 $(WEB)/index.html: frontend/node_modules/.stamp $(FRONT_SRC)

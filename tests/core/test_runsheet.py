@@ -12,7 +12,7 @@ from wavilex.core.advise.assign import assign
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import POWER_OFF, POWER_ON, minutes_of, plan_steps
-from wavilex.core.runsheet.sheet import Event, calendar, is_off, sheet_data
+from wavilex.core.runsheet.sheet import Event, is_off, sheet_data
 from wavilex.core.runsheet.step import ORDER, Step, ordered
 
 
@@ -143,14 +143,3 @@ def test_cautions_stand_at_the_step_they_belong_to() -> None:
     assert "power_off" in next(s for s in steps if s.key == POWER_OFF).cautions
     r, _ = apply(s05(), [{"op": "set_want", "run": "main", "key": "low_lag", "value": True}])
     assert "flashing" in next(s for s in plan_steps(r) if s.phase == "lag").cautions
-
-
-def test_the_calendar_entry_is_folded_and_escaped() -> None:
-    """RFC 5545: lines end in CR LF, none over 75 octets, commas and semicolons escaped."""
-    steps = plan_steps(planned(s14()))
-    text = calendar("x", "Den; refit, part 2", "20261125T090000Z", "20261125T080000Z", 95, steps)
-    assert all(len(line.encode()) <= 75 for line in text.split("\r\n"))
-    unfolded = text.replace("\r\n ", "")
-    assert "SUMMARY:Den\\; refit\\, part 2" in unfolded
-    assert "DURATION:PT1H35M" in unfolded
-    assert unfolded.count("\r\n") == 12

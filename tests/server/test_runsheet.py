@@ -87,7 +87,13 @@ def test_the_visit_as_a_calendar_entry(api: Api, demo: str) -> None:
     assert answer["Content-Type"].startswith("text/calendar")
     text = answer.content.decode()
     assert "DTSTART:20261126T080000Z" in text
-    assert "BEGIN:VEVENT" in text
+    assert all(len(line.encode()) <= 75 for line in text.split("\r\n"))  # RFC 5545, 3.1
+    steps = api.get(f"/jobs/{demo}/runsheet")
+    unfolded = text.replace("\r\n ", "")
+    hours, minutes = divmod(steps["minutes_left"], 60)
+    assert f"DURATION:PT{f'{hours}H' if hours else ''}{f'{minutes}M' if minutes else ''}" in unfolded
+    assert "SUMMARY:Pierhead Game Library" in unfolded
+    assert f"1. {steps['phases'][0]['steps'][0]['title'].replace(',', chr(92) + ',')}" in unfolded
 
 
 def test_refresh_and_titles_of_a_run(api: Api, demo: str) -> None:

@@ -10,6 +10,7 @@ from io import StringIO
 
 from wavilex.core.lag.methods import METHODS, LagError
 from wavilex.core.lag.scanout import POSITIONS
+from wavilex.core.moment import utc_text
 
 COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
 _NEEDED = ("device", "condition", "lag_ms")
@@ -110,19 +111,14 @@ def lag_us(text: str) -> int:
 
 
 def _time(text: str) -> str:
-    """A time in UTC as it will be kept; checked by its shape and ranges, no calendar needed here."""
+    """A time as it will be kept; one without a zone is in UTC, as the column says."""
     if not text:
         return ""
-    plain = text.replace(" ", "T").removesuffix("Z").removesuffix("+00:00")
-    date, _, clock = plain.partition("T")
-    numbers = [*date.split("-"), *clock.partition(".")[0].split(":")]
-    limits = (9999, 12, 31, 23, 59, 59)
-    good = len(numbers) == 6 and all(
-        n.isascii() and n.isdigit() and int(n) <= most for n, most in zip(numbers, limits, strict=True)
-    )
-    if not good or int(numbers[1]) < 1 or int(numbers[2]) < 1:
-        raise LagError(f"taken_at is a time in UTC like {_TIME}, not {text!r}")
-    return f"{plain}Z"
+    zoned = text if text.endswith("Z") or "+" in text else f"{text}Z"
+    try:
+        return utc_text(zoned)
+    except ValueError:
+        raise LagError(f"taken_at is a time in UTC like {_TIME}, not {text!r}") from None
 
 
 def write_table(rows: Iterable[Row]) -> str:

@@ -10,6 +10,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationEr
 
 from wavilex.core.errors import ChangeError, JobFileError
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.moment import Moment
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import run_data, title_data
 from wavilex.core.rig.edit_wiring import lead_data
@@ -109,7 +110,7 @@ class ReadingRow(_Model):
     method: Literal["meter", "camera", "reference", "typed", "guess"]
     lag_us: Micros
     uncertainty_us: Annotated[int, Field(ge=0, lt=60_000_000)] | None = None
-    taken_at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+    taken_at: Moment
     discard: Annotated[str, Field(max_length=200)] = ""
     note: Annotated[str, Field(max_length=200)] = ""
 
@@ -132,7 +133,7 @@ class TickRow(_Model):
     state: Literal["done", "reverted", "undone"]
     title: Annotated[str, Field(max_length=240)] = ""
     phase: Annotated[str, Field(max_length=12)] = ""
-    at: Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?(Z|\+00:00)$")]
+    at: Moment
 
 
 def _no_text(value: object) -> object:

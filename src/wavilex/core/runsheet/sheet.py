@@ -86,30 +86,3 @@ def _past(e: Event) -> StepOut:
         "wait_s": 0, "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at,
         "by": e.by,
     }  # fmt: skip
-
-
-def calendar(uid: str, title: str, start: str, stamp: str, minutes: int, steps: Sequence[Step]) -> str:
-    """The visit as an iCalendar file (RFC 5545). start and stamp: UTC as 20261125T090000Z."""
-
-    def text(value: str) -> str:
-        return value.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,").replace("\n", "\\n")
-
-    body = text("\n".join(f"{n}. {s.title}" for n, s in enumerate(steps, 1)))
-    hours, rest = divmod(max(minutes, 1), 60)
-    lines = [
-        "BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Wavilex//run sheet//EN", "BEGIN:VEVENT", f"UID:{uid}@wavilex",
-        f"DTSTAMP:{stamp}", f"DTSTART:{start}", f"DURATION:PT{hours}H{rest}M", f"SUMMARY:{text(title)}",
-        f"DESCRIPTION:{body}", "END:VEVENT", "END:VCALENDAR",
-    ]  # fmt: skip
-    return "".join(_folded(line) + "\r\n" for line in lines)
-
-
-def _folded(line: str) -> str:
-    """Lines of at most 75 octets, continued after a space; no character is cut."""
-    out, size = "", 0
-    for c in line:
-        width = len(c.encode())
-        if size + width > 74:
-            out, size = out + "\r\n ", 1
-        out, size = out + c, size + width
-    return out

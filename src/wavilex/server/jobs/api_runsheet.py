@@ -12,7 +12,7 @@ from ninja import Field, Router, Schema
 
 from wavilex.core.runsheet.plan import minutes_of
 from wavilex.core.runsheet.shapes import RunSheetOut
-from wavilex.core.runsheet.sheet import calendar, sheet_data, steps_now
+from wavilex.core.runsheet.sheet import sheet_data, steps_now
 from wavilex.server.accounts.roles import editor
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE
@@ -22,6 +22,11 @@ from wavilex.server.jobs.steps import events_of, tick
 from wavilex.server.paper.run_sheet import run_sheet_pdf
 
 router = Router()
+
+
+def in_utc(moment: datetime) -> datetime:
+    """A moment in UTC; without a zone it is in UTC already."""
+    return (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).astimezone(UTC)
 
 
 def _sheet(job: models.Job) -> RunSheetOut:
@@ -46,8 +51,10 @@ class Tick(Schema):
 @router.post("/jobs/{job_uid}/ticks", auth=editor, operation_id="tickStep", response={200: RunSheetOut, **WRITE})
 def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> RunSheetOut:
     """Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once."""
-    said = payload.said_at if payload.said_at.tzinfo else payload.said_at.replace(tzinfo=UTC)
-    job = tick(job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=said, actor=request.user)
+    job = tick(
+        job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=in_utc(payload.said_at),
+        actor=request.user,
+    )  # fmt: skip
     return _sheet(job)
 
 
@@ -65,17 +72,10 @@ def run_sheet_file(request: HttpRequest, job_uid: str) -> HttpResponse:
 def visit(request: HttpRequest, job_uid: str, start: datetime) -> HttpResponse:
     """The visit as a calendar entry, as long as the open steps take."""
     job = job_by_uid(job_uid)
+    from wavilex.server.paper.visit import visit_entry  # icalendar is asked for here only
+
     steps = steps_now(rig_of(job), events_of(job))
-    begin = (start if start.tzinfo else start.replace(tzinfo=UTC)).astimezone(UTC)
-    form = "%Y%m%dT%H%M%SZ"
-    text = calendar(
-        job.uid,
-        job.title,
-        begin.strftime(form),
-        timezone.now().astimezone(UTC).strftime(form),
-        minutes_of(steps),
-        steps,
-    )
+    text = visit_entry(job.uid, job.title, in_utc(start), timezone.now(), minutes_of(steps), steps)
     response = HttpResponse(text, content_type="text/calendar; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}-visit.ics"'
     return response
