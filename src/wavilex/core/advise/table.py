@@ -19,7 +19,7 @@ from wavilex.core.chain.offer import (
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.state import ANY
-from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, check_link, worst
+from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, check_link, fullest, worst
 from wavilex.core.link.frl import FrlUse
 from wavilex.core.link.scratch import COLUMNS
 from wavilex.core.link.sums import link_sums
@@ -186,13 +186,14 @@ def explain(layer: Layer, run: Run, mode: str, encoding: str, bits: int) -> Expl
     stations, capacities = read_for(layer, run, timing, read)
     signal = DigitalVideo(timing, encoding, bits, run.want.audio)
     results = [check_link(demand(signal), c) for c in capacities]
-    fullest = max(results, key=lambda r: (r.verdict == "blocked", r.used or 0))
+    most = fullest(results)
+    assert most is not None  # a joined run has a link
     verdict = worst([r.verdict for r in results])
     missing = [s for s in stations if (encoding, bits) not in station_encodings(s, timing, (encoding,), bits)]
     if missing:
         box = layer.rig.socket_name(missing[0].socket)
-        return Explained(signal, "blocked", f"{signal.name} is not offered: {box} does not take it.", fullest, ())
-    return Explained(signal, verdict, verdict_sentence(fullest), fullest, link_sums(fullest))
+        return Explained(signal, "blocked", f"{signal.name} is not offered: {box} does not take it.", most, ())
+    return Explained(signal, verdict, verdict_sentence(most), most, link_sums(most))
 
 
 def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from wavilex.core.gear.state import Origin
-from wavilex.core.link.check import LinkVerdict, Verdict
+from wavilex.core.link.check import TIGHT_FROM, LinkVerdict, Verdict
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound
 from wavilex.core.quantity import Quantity
@@ -193,7 +193,7 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
         f"Lead {rig.leads[str(r.lead)].label} is {r.data['length']} long; at this rate passive copper is trusted "
         f"to about {r.data['limit']}. An active or optical lead settles it, or a proof of this one."
     ),
-    "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than 98 % of the link.",
+    "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than {float(TIGHT_FROM * 100):g} % of the link.",
     "analogue_link": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} brings an analogue picture to {_where(r, rig)}: whether its scan rate is "
         "taken is not worked out yet; look, or ask the manual."

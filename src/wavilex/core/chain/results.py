@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from wavilex.core.chain.items import Item
 from wavilex.core.chain.paths import Hop, Path, Station
 from wavilex.core.chain.reasons import Reason
-from wavilex.core.link.check import Capacity, LinkVerdict, Verdict
+from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, fullest
 from wavilex.core.rig.model import Run
 from wavilex.core.ticks import key_of
 from wavilex.core.video.signal import DigitalVideo
@@ -64,3 +64,9 @@ def proof_key(result: RunResult) -> str:
     """The key of the step that proves a run in a title: another signal or path is another proof."""
     name = result.asked.name if result.asked else result.run.want.mode
     return key_of("prove", result.run.uid, name, result.path)
+
+
+def spare_percent(result: RunResult) -> float | None:
+    """What is left of a run's fullest link, in percent; None where none of its links is judged by rate."""
+    most = fullest(x.wanted for x in result.links)
+    return None if most is None or most.used_percent is None else 100 - most.used_percent

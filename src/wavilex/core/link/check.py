@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import lru_cache
@@ -174,3 +174,8 @@ def _too_long(cap: Capacity, transport: str, need: Demand) -> int | None:
         rate, proved = -(-int(need.tmds_rate_hz) // 1_000_000), cap.trusted_tmds_hz >= need.tmds_rate_hz
     limit = practice_length_mm(transport == "tmds", rate)
     return limit if cap.length_mm > limit and not proved else None
+
+
+def fullest(verdicts: Iterable[LinkVerdict]) -> LinkVerdict | None:
+    """The link that matters most of several: a blocked one before all others, then the one used most. None of none."""
+    return max(verdicts, key=lambda v: (v.verdict == "blocked", v.used or 0), default=None)

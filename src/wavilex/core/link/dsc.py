@@ -11,6 +11,7 @@ from fractions import Fraction
 from wavilex.core.link.frl import overhead
 from wavilex.core.link.rates import FrlRate
 from wavilex.core.video.signal import Demand
+from wavilex.core.video.worst import fewest_characters
 
 # sink slice code: (most slices, ceiling per slice in MHz)
 SLICE_CODES: dict[int, tuple[int, int]] = {
@@ -87,8 +88,7 @@ def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | None:
         return None
     width = -(-t.h_active // slices)
     lost = overhead(rate.lanes)
-    line_num, line_den = t.h_total * 200, t.pixel_clock_hz * 201
-    characters = line_num * rate.lanes * rate.lane_gbps * 10**9 * 9997 // (line_den * 18 * 10000)
+    characters = fewest_characters(t, rate.lanes, rate.lane_gbps)
     if not characters:
         return None
     most = _MOST_PER_BIT[signal.encoding] * signal.bits - Fraction(1, 16)

@@ -12,11 +12,8 @@ from functools import lru_cache
 
 from wavilex.core.link.rates import FrlRate
 from wavilex.core.video.signal import Demand
+from wavilex.core.video.worst import CLOCK_BASE, fewest_characters, shortest_line, slowest_lane
 
-# worst-case clocks: pixel +0.5 % (201/200), lane −300 ppm (9997/10000); 18 bits a character
-_CLOCK_UP, _CLOCK_BASE = 201, 200
-_LANE_DOWN, _LANE_BASE = 9997, 10000
-_BITS = 18
 MOST_BORROWED_TRIBYTES = 400  # [medium certainty]
 
 
@@ -50,17 +47,15 @@ def overhead(lanes: int) -> Fraction:
 def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
     """Steps 1 to 7 for a demand over an FRL step."""
     t = need.signal.timing
-    lane_hz = rate.lane_gbps * 1_000_000_000
     lost = overhead(rate.lanes)
-    # step 2: C_line = floor(T_line · r_char · lanes)
-    line_num, line_den = t.h_total * _CLOCK_BASE, t.pixel_clock_hz * _CLOCK_UP
-    char_num, char_den = lane_hz * _LANE_DOWN, _BITS * _LANE_BASE
-    characters = line_num * char_num * rate.lanes // (line_den * char_den)
+    line_num, line_den = shortest_line(t)
+    char_num, char_den = slowest_lane(rate.lane_gbps)
+    characters = fewest_characters(t, rate.lanes, rate.lane_gbps)
     # step 5: shares of the line in time, with eff = lanes · r_char · (1 − ovh)
     eff_num = rate.lanes * char_num * (lost.denominator - lost.numerator)
     eff_den = char_den * lost.denominator
-    blank_ok = t.h_blank * _CLOCK_BASE * eff_num >= need.tb_blank * line_den * eff_den
-    share_num = t.h_active * _CLOCK_BASE * eff_num  # characters in the active share = this / share_den
+    blank_ok = t.h_blank * CLOCK_BASE * eff_num >= need.tb_blank * line_den * eff_den
+    share_num = t.h_active * CLOCK_BASE * eff_num  # characters in the active share = this / share_den
     share_den = line_den * eff_den
     over = 3 * need.tb_active * share_den - 2 * share_num  # twice (1.5·TB − share), scaled
     borrow_ok = over <= 2 * MOST_BORROWED_TRIBYTES * share_den

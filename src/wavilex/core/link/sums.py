@@ -9,11 +9,23 @@ from wavilex.core.link.dsc import DscUse
 from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES, FrlUse, frl_fits
 from wavilex.core.link.rates import FRL_RATES
 from wavilex.core.link.shapes import LineOut
-from wavilex.core.link.tmds import TmdsUse, blank_needed
+from wavilex.core.link.tmds import TMDS_CONTROL_CHARACTERS, TmdsUse, blank_needed
 from wavilex.core.link.words import bits_per_pixel
 from wavilex.core.quantity import Quantity
 from wavilex.core.video.signal import Demand, encoding_name
+from wavilex.core.video.worst import (
+    CHARACTER_BITS,
+    CLOCK_BASE,
+    CLOCK_UP,
+    CONTROL_CHARACTERS,
+    LANE_BASE,
+    LANE_DOWN,
+    PACKET_CHARACTERS,
+    shortest_line,
+)
 
+_CLOCK = f"{CLOCK_UP / CLOCK_BASE:g}"
+_LANE = f"{LANE_DOWN / LANE_BASE:g}"
 _MILLION = 1_000_000
 _QUARTERS = {0: "0", 1: "1/4", 4: "1"}
 
@@ -73,7 +85,13 @@ def tmds_sums(need: Demand, u: TmdsUse) -> list[Quantity]:
         tight = u.blocked_by == "no_audio_room"
         lines += [
             Quantity("sound, packets a line", packets, working=_packets(need, sound.sample_rate_hz)),
-            Quantity("blanking needed", blank_needed(need), "characters", tight, working=f"30 + 32 × {packets}"),
+            Quantity(
+                "blanking needed",
+                blank_needed(need),
+                "characters",
+                tight,
+                working=_room(TMDS_CONTROL_CHARACTERS, packets),
+            ),
             Quantity("blanking there is", _exact(need.blank_characters), "characters"),
         ]
     lowest = frl_fits(need, FRL_RATES)
@@ -84,8 +102,13 @@ def tmds_sums(need: Demand, u: TmdsUse) -> list[Quantity]:
 
 def _packets(need: Demand, sample_rate_hz: int) -> str:
     t, sound = need.signal.timing, need.signal.sound
-    line_us = Fraction(t.h_total * 200 * _MILLION, t.pixel_clock_hz * 201)
+    line_us = Fraction(*shortest_line(t)) * _MILLION
     return f"⌈{sample_rate_hz / 1000:g} kHz × {_QUARTERS[sound.packet_quarters]} × {_figure(line_us, 3)} µs⌉"
+
+
+def _room(control: int, packets: int | str) -> str:
+    """What control and sound ask of the blanking, as it is reckoned."""
+    return f"{control} + {PACKET_CHARACTERS} × {packets}"
 
 
 def _factor(need: Demand) -> str:
@@ -107,11 +130,11 @@ def frl_sums(need: Demand, u: FrlUse) -> list[Quantity]:
     lines = [
         Quantity(
             "line, clock +0.5 %", u.line_us, "µs", digits=3,
-            working=f"{t.h_total} ÷ ({_figure(Fraction(t.pixel_clock_hz, _MILLION), 3)} MHz × 1.005)",
+            working=f"{t.h_total} ÷ ({_figure(Fraction(t.pixel_clock_hz, _MILLION), 3)} MHz × {_CLOCK})",
         ),
         Quantity(
             "lane, −300 ppm", u.character_rate_hz / _MILLION, "M/s", digits=2,
-            working=f"{u.rate.lane_gbps} Gb/s × 0.9997 ÷ 18",
+            working=f"{u.rate.lane_gbps} Gb/s × {_LANE} ÷ {CHARACTER_BITS}",
         ),
         Quantity(
             "characters a line", u.characters,
@@ -124,7 +147,7 @@ def frl_sums(need: Demand, u: FrlUse) -> list[Quantity]:
         Quantity("blanking", u.blank_characters, over=no_room, working=f"⌈{t.h_blank} × {_factor(need)}⌉"),
         Quantity(
             "its compression", f"−{u.saved_characters}",
-            working=f"⌊({t.h_blank} × {_factor(need)} − 1 − 32 × (1 + {packets}) − 4) × 7/8⌋, at least 0",
+            working=f"⌊({t.h_blank} × {_factor(need)} − 1 − ({_room(CONTROL_CHARACTERS, packets)}) − 4) × 7/8⌋, at least 0",
         ),
     ]  # fmt: skip
     if packets:
@@ -133,7 +156,7 @@ def frl_sums(need: Demand, u: FrlUse) -> list[Quantity]:
                 "sound, packets a line", packets,
                 working=_packets(need, max(192_000, need.signal.sound.sample_rate_hz)),
             ),
-            Quantity("blanking needed", need.blank_needed, over=no_room, working=f"32 + 32 × {packets}"),
+            Quantity("blanking needed", need.blank_needed, over=no_room, working=_room(CONTROL_CHARACTERS, packets)),
         ]  # fmt: skip
     if u.borrowed_tribytes:
         too_much = u.borrowed_tribytes > MOST_BORROWED_TRIBYTES
@@ -170,7 +193,7 @@ def dsc_sums(need: Demand, u: DscUse, line: FrlUse) -> list[Quantity]:
 def line_data(v: LinkVerdict) -> LineOut | None:
     """One line of the picture in characters, to draw to scale; None when it is no FRL line.
 
-    Sound is its own part of the blanking: 32 characters a packet.
+    Sound is its own part of the blanking.
     """
     if v.frl is None or v.transport != "frl" or v.dsc is not None:
         return None
@@ -178,7 +201,7 @@ def line_data(v: LinkVerdict) -> LineOut | None:
     overhead = u.overhead * u.characters
     used = u.picture_characters + u.blank_characters - u.saved_characters
     blanking = u.blank_characters - u.saved_characters
-    sound = min(32 * v.demand.audio_packets, blanking)
+    sound = min(PACKET_CHARACTERS * v.demand.audio_packets, blanking)
     return {
         "microseconds": f"{float(u.line_us):.2f}",
         "characters": u.characters,

@@ -10,9 +10,9 @@ from fractions import Fraction
 
 from wavilex.core.link.rates import TMDS_MIN_HZ
 from wavilex.core.video.signal import Demand
+from wavilex.core.video.worst import PACKET_CHARACTERS
 
-_CONTROL_CHARACTERS = 30  # blanking characters kept for control, about [medium certainty]
-_PACKET_CHARACTERS = 32
+TMDS_CONTROL_CHARACTERS = 30  # blanking characters kept for control, about [medium certainty]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ class TmdsUse:
 
 def blank_needed(need: Demand) -> int:
     """Characters of a line's blanking that control and sound ask."""
-    return _CONTROL_CHARACTERS + _PACKET_CHARACTERS * need.tmds_audio_packets
+    return TMDS_CONTROL_CHARACTERS + PACKET_CHARACTERS * need.tmds_audio_packets
 
 
 def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from wavilex.core.advise.assign import Assignment, Plan
 from wavilex.core.advise.shapes import AssignmentOut, PlaceOut, RunnerUpOut
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import SetSetting
 
@@ -74,8 +74,9 @@ def _why(rig: Rig, result: RunResult | None) -> str:
         return "No input is left for it: another source needs each one more."
     if result.limiting is not None:
         return render(result.limiting, rig)
-    spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=0)
-    return f"{result.asked.name if result.asked else ''} fits, {spare:.1f} % to spare."
+    spare = spare_percent(result)
+    left = f", {spare:.1f} % to spare" if spare is not None else ""
+    return f"{result.asked.name if result.asked else ''} fits{left}."
 
 
 def _setting_text(rig: Rig, op: SetSetting) -> str:

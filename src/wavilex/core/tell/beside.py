@@ -7,6 +7,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, Path, States
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
+from wavilex.core.link.check import fullest
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sides import cell_differences, with_common_figures
@@ -129,5 +130,5 @@ def _socket_settings(layer: Layer, socket: Socket) -> dict[str, str]:
 
 def _fullest(layer: Layer, run: Run) -> dict[str, str]:
     """The sums of the fullest link."""
-    fullest = max((x.wanted for x in run_result(layer, run).links), key=lambda v: v.used or 0, default=None)
-    return {q.name: q.text() for q in link_sums(fullest)} if fullest else {}
+    most = fullest(x.wanted for x in run_result(layer, run).links)
+    return {q.name: q.text() for q in link_sums(most)} if most else {}

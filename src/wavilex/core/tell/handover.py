@@ -7,7 +7,7 @@ from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
-from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.words import cable_text, source_of
 from wavilex.core.rig.model import Lead, Rig, Socket
@@ -71,11 +71,11 @@ def _run_row(layer: Layer, result: RunResult) -> HandRun:
     chosen, why, detail = (result.asked.name if result.asked else "nothing"), "", None
     if result.good:
         chosen += f", sent on as {result.resent.name}" if result.resent else ""
-        shares = [x.wanted.used_percent for x in result.links if x.wanted.used_percent is not None]
+        spare = spare_percent(result)
         sources = sorted({source_of(x.wanted) for x in result.links})
-        why = f"Uses {max(shares, default=0):.1f} % of its fullest link ({'; '.join(sources)})"
+        why = f"Uses {100 - spare:.1f} % of its fullest link ({'; '.join(sources)})" if spare is not None else ""
         if reason is not None:
-            why += f". {render(reason, rig)}"
+            why += f". {render(reason, rig)}" if why else render(reason, rig)
     else:
         _rate, detail = nearest_of(layer, result)
         best = best_data(detail)

@@ -13,7 +13,7 @@ from wavilex.core.chain.items import Item
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
-from wavilex.core.chain.results import LinkResult, RunResult
+from wavilex.core.chain.results import LinkResult, RunResult, spare_percent
 from wavilex.core.chain.shapes import ReasonOut
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.link.answer import quantity_data
@@ -226,7 +226,7 @@ def _headline(layer: Layer, result: RunResult) -> str:
     if not result.links:  # analogue all the way
         last = meetings(layer, result.path)[-1]
         return f"{rig.devices[result.run.sink].label} takes {last.signal.name if last.signal else 'it'} as it is."
-    spare = min((100 - (x.wanted.used_percent or 0) for x in result.links), default=None)
+    spare = spare_percent(result)
     name = result.asked.name if result.asked else ""
     name += f", sent on as {mode_name(result.resent.timing.mode)}," if result.resent else ""
     return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."

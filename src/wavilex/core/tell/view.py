@@ -16,7 +16,7 @@ from wavilex.core.gear.quirks import Remembers
 from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import standing_data
-from wavilex.core.link.check import worst
+from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.words import cable_text
 from wavilex.core.rig.edit_brief import title_data, want_data
@@ -240,16 +240,14 @@ def _on_leads(layer: Layer, results: Iterable[RunResult]) -> dict[str, list[_Use
 def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
     a, b = lead.ends(layer.name)
     judged = [use.link.wanted for use in on if use.link is not None]
-    fullest = max(judged, key=lambda v: v.used or 0, default=None)
+    most = fullest(judged)
     tag = ""
-    if fullest is not None and fullest.used_percent is not None:
-        cap = fullest.capacity
-        most = (
-            f"{cap.frl.total_gbps} Gb/s"
-            if fullest.transport == "frl" and cap.frl
-            else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
+    if most is not None and most.used_percent is not None:
+        cap = most.capacity
+        size = (
+            f"{cap.frl.total_gbps} Gb/s" if most.transport == "frl" and cap.frl else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
         )
-        tag = f"{fullest.used_percent:.0f} % of {most}"
+        tag = f"{most.used_percent:.0f} % of {size}"
     verdict = worst([v.verdict for v in judged]) if judged else None
     met = next((use.met for use in on if use.met is not None), None)
     if met is not None:
@@ -261,7 +259,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,
         "verdict": verdict,
-        "used_percent": fullest.used_percent if fullest else None,
+        "used_percent": most.used_percent if most else None,
         "tag": tag,
         "runs": [use.run for use in on],
     }  # fmt: skip

@@ -9,6 +9,7 @@ from functools import lru_cache
 from wavilex.core.errors import SignalError
 from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.timing import Timing
+from wavilex.core.video.worst import CONTROL_CHARACTERS, PACKET_CHARACTERS, shortest_line
 
 ENCODINGS = ("rgb", "444", "422", "420")
 BITS = (8, 10, 12, 16)
@@ -82,7 +83,7 @@ class Demand:
     @property
     def blank_needed(self) -> int:
         """Tri-bytes the blanking must hold for control and sound (step 4)."""
-        return 32 + 32 * self.audio_packets
+        return CONTROL_CHARACTERS + PACKET_CHARACTERS * self.audio_packets
 
 
 def _ceil(numerator: int, denominator: int) -> int:
@@ -90,7 +91,8 @@ def _ceil(numerator: int, denominator: int) -> int:
 
 
 def _packets(sound: SoundFormat, sample_rate_hz: int, t: Timing) -> int:
-    return _ceil(sample_rate_hz * sound.packet_quarters * t.h_total * 200, 4 * 201 * t.pixel_clock_hz)
+    line, of_line = shortest_line(t)
+    return _ceil(sample_rate_hz * sound.packet_quarters * line, 4 * of_line)
 
 
 @lru_cache(maxsize=16384)
@@ -107,11 +109,11 @@ def demand(signal: DigitalVideo) -> Demand:
     bytes_active = _ceil(3 * eighths * t.h_active, 8 * halves)
     tb_active = _ceil(bytes_active, 3)
     tb_blank = _ceil(t.h_blank * eighths, 8 * halves)
-    # step 4: packets = ceil(max(192 kHz, fs) · quarters/4 · T_line), T_line = h_total·200/(201·clock) at +0.5 %
+    # step 4: packets = ceil(max(192 kHz, fs) · quarters/4 · T_line), T_line at its shortest
     sound = parse_audio(signal.audio)
     packets = _packets(sound, max(_FRL_SAMPLE_RATE_HZ, sound.sample_rate_hz), t)
     # step 6: what compressing the blanking saves; h_blank·k_cd/k_420 is kept in units of 1/(8·halves)
-    room = t.h_blank * eighths - (1 + 32 * (1 + packets) + 4) * 8 * halves
+    room = t.h_blank * eighths - (1 + CONTROL_CHARACTERS + PACKET_CHARACTERS * packets + 4) * 8 * halves
     saved = max(0, room * 7 // (8 * 8 * halves))
     return Demand(
         signal=signal,
