@@ -1,0 +1,201 @@
+"""Every operation asked once with ids that are there: it succeeds, and its body is what the document says, no more.
+
+The bodies are held against the OpenAPI document by an outside validator (jsonschema-rs), closed to words it does not
+name. A new operation without an example here fails.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import jsonschema_rs
+import pytest
+
+from tests.conftest import Api
+from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
+from wavilex.core.gear.profile import profile_data
+from wavilex.library import simulated_screens, starter_profiles
+from wavilex.library.simulated_screens import simulated_edids
+from wavilex.server.api import api as ninja_api
+
+DOCUMENT = ninja_api.get_openapi_schema()
+BY_METER = {"takeReadings", "stopMeter", "meterAbout"}
+HDR = {"op": "set_want", "run": "den", "key": "hdr", "value": "off"}
+EDID = next(e.hex() for e in simulated_edids().values() if e)
+PROFILE = profile_data(starter_profiles()["kelpine-m27"])
+J, RUN, LAG = "/jobs/pierhead", "/jobs/pierhead/runs/den", "/lag/{lag}"
+SCRATCH = "timing=vic:97&out=frl:4x10&inp=tmds:600"
+
+# operation: method, path, body
+CALLS: dict[str, tuple[str, str, Any]] = {
+    "edidConnectors": ("GET", "/edid/connectors", None),
+    "readConnector": ("GET", f"/edid/connectors/{simulated_screens._PLUGGED[0][0]}", None),
+    "profileOfEdid": ("POST", "/edid/profile", {"text": EDID}),
+    "readEdid": ("POST", "/edid/read", {"text": EDID}),
+    "checkProfile": ("POST", "/gear/check", {"data": PROFILE}),
+    "finder": ("GET", "/gear/finder", None),
+    "learnSetting": ("POST", "/gear/finder", {"data": PROFILE, "sought": "game_mode", "answer": "absent"}),
+    "readScan": ("POST", "/gear/scan", {"text": "480i"}),
+    "templates": ("GET", "/gear/templates", None),
+    "fromTemplate": ("POST", "/gear/templates/{template}", {"answers": {}, "maker": "Tindrel", "model": "One"}),
+    "gearWords": ("GET", "/gear/words", None),
+    "profileYaml": ("POST", "/gear/yaml", {"data": PROFILE}),
+    "importJob": ("POST", "/import", {"text": "{file}"}),
+    "listJobs": ("GET", "/jobs", None),
+    "createJob": ("POST", "/jobs", {"title": "Another"}),
+    "readJob": ("GET", J, None),
+    "archiveJob": ("POST", f"{J}/archive", {"archived": True}),
+    "assignment": ("GET", f"{J}/assignment", None),
+    "changeJob": ("POST", f"{J}/changes?known=2", {"base_revision": 2, "uid": "live-0001", "ops": [HDR]}),
+    "coverage": ("GET", f"{J}/coverage", None),
+    "teachInput": ("POST", f"{J}/devices/den-screen/inputs/hdmi3/edid", {"text": EDID}),
+    "deviceProfile": ("GET", f"{J}/devices/den-screen/profile", None),
+    "deviceProfileFile": ("GET", f"{J}/devices/den-screen/profile.yaml", None),
+    "exportJob": ("GET", f"{J}/file", None),
+    "handover": ("GET", f"{J}/handover", None),
+    "rankInputs": ("GET", f"{J}/inputs?device=den-console&port=hdmi", None),
+    "lagSessions": ("GET", f"{J}/lag", None),
+    "openLag": ("POST", f"{J}/lag", {"device": "match-monitor"}),
+    "redo": ("POST", f"{J}/redo", {"uid": "live-0002"}),
+    "undo": ("POST", f"{J}/undo", {"uid": "live-0003"}),
+    "choices": ("GET", f"{RUN}/choices", None),
+    "compareRuns": ("GET", f"{RUN}/compare?to=layer:found", None),
+    "comparisons": ("GET", f"{RUN}/comparisons", None),
+    "explain": ("GET", f"{RUN}/explain?mode=3840x2160@60&encoding=rgb&bits=8", None),
+    "fixes": ("GET", f"{RUN}/fixes", None),
+    "lagBudget": ("GET", f"{RUN}/lag-budget", None),
+    "refresh": ("GET", f"{RUN}/refresh", None),
+    "retro": ("GET", f"{J}/runs/h8/retro", None),
+    "sluggish": ("GET", f"{RUN}/sluggish?game_options=greyed", None),
+    "houseStyle": ("GET", f"{RUN}/style", None),
+    "carryTable": ("GET", f"{RUN}/table", None),
+    "titlePlans": ("GET", f"{RUN}/titles", None),
+    "tryTable": ("POST", f"{RUN}/try-table", {"ops": [HDR]}),
+    "runSheet": ("GET", f"{J}/runsheet", None),
+    "runSheetPdf": ("GET", f"{J}/runsheet.pdf", None),
+    "cableSchedule": ("GET", f"{J}/schedule", None),
+    "settingsPlan": ("GET", f"{J}/settings-plan", None),
+    "tickStep": ("POST", f"{J}/ticks", {"uid": "live-0004", "key": "{next}", "state": "done",
+                                        "said_at": "2026-11-25T09:00:00Z"}),
+    "tryChanges": ("POST", f"{J}/try", {"ops": [HDR]}),
+    "visit": ("GET", f"{J}/visit.ics?start=2026-11-26T09:00:00Z", None),
+    "drawWiring": ("GET", f"{J}/wiring.svg", None),
+    "readLag": ("GET", LAG, None),
+    "askLag": ("POST", f"{LAG}/asked", {"bound_ms": 30}),
+    "addCondition": ("POST", f"{LAG}/conditions", {"condition": "cinema"}),
+    "dropLagPlan": ("DELETE", f"{LAG}/plan", None),
+    "planLag": ("POST", f"{LAG}/plan", {"conditions": ["game", "standard"]}),
+    "typeReading": ("POST", f"{LAG}/readings", {"condition": "game", "lag_ms": 11.5}),
+    "exportReadings": ("GET", f"{LAG}/readings.csv", None),
+    "importReadings": ("POST", f"{LAG}/readings.csv", {"text": "device,condition,lag_ms\nDen screen,game,12.5\n"}),
+    "discardReading": ("POST", f"{LAG}/readings/1/discard", {"reason": "somebody walked past"}),
+    "acceptWarning": ("POST", f"{LAG}/warning", {}),
+    "library": ("GET", "/library", None),
+    "readProfile": ("POST", "/library/read", {"text": "{yaml}"}),
+    "ready": ("GET", "/ready", None),
+    "linkChoices": ("GET", "/scratch/choices", None),
+    "compareLinks": ("POST", "/scratch/compare", {"a": {}, "b": {"timing": "vic:16"}}),
+    "scratchLink": ("GET", f"/scratch/link?{SCRATCH}", None),
+    "proof": ("GET", "/scratch/proof?stuck=4x8&fell=4x10", None),
+    "session": ("GET", "/session", None),
+    "door": ("GET", "/session/door", None),
+    "signIn": ("POST", "/session/sign-in", {"name": "technician", "password": "a long password"}),
+    "enterDemo": ("POST", "/session/demo", {}),
+    "signOut": ("POST", "/session/sign-out", {}),
+    "status": ("GET", "/status", None),
+    "takeReadings": ("POST", f"{LAG}/take", {"meter": "bench", "condition": "game", "count": 2}),
+    "stopMeter": ("POST", "/meters/stop", {"meter": "bench"}),
+    "meterAbout": ("GET", "/meters/bench/about", None),
+}  # fmt: skip
+
+
+def operations() -> dict[str, dict[str, Any]]:
+    return {o["operationId"]: o for path in DOCUMENT["paths"].values() for o in path.values() if "operationId" in o}
+
+
+def test_every_operation_has_an_example() -> None:
+    assert set(CALLS) == set(operations())
+
+
+def closed(node: Any) -> Any:
+    """A schema in which objects may hold no words but those it names."""
+    if isinstance(node, list):
+        return [closed(n) for n in node]
+    if not isinstance(node, dict):
+        return node
+    out = {k: closed(v) for k, v in node.items() if k != "discriminator"}
+    if out.get("type") == "object" and "properties" in out and "additionalProperties" not in out:
+        out["additionalProperties"] = False
+    return out
+
+
+def validator_of(operation: str, status: int) -> Any | None:
+    """The outside validator of a documented JSON body; None where the body is no JSON."""
+    content = operations()[operation]["responses"][status].get("content", {})
+    schema = content.get("application/json", {}).get("schema")
+    if not schema or not {"$ref", "anyOf", "items", "additionalProperties"} & set(schema):
+        return None  # text, bytes, a drawing
+    components = {"components": {"schemas": closed(DOCUMENT["components"]["schemas"])}}
+    return jsonschema_rs.Draft202012Validator({**closed(schema), **components})
+
+
+@pytest.fixture
+def lag(api: Api, demo: str, settings: Any) -> str:
+    """A job worked on: an edit, an undo, a lag session with readings and a plan."""
+    settings.EDID_READER = "simulated"
+    settings.DEMO = True
+    api.post(f"{J}/changes", {"base_revision": 1, "uid": "live-first", "ops": [{**HDR, "value": "static"}]})
+    uid = str(api.post(f"{J}/lag", {"device": "den-screen"})["uid"])
+    api.post(f"/lag/{uid}/warning")
+    for n in range(7):
+        for condition in ("game", "standard"):
+            api.post(f"/lag/{uid}/readings", {"condition": condition, "lag_ms": 12 + n / 10}, expect=201)
+    api.post(f"/lag/{uid}/plan", {"conditions": ["game"]})
+    return uid
+
+
+def ask(api: Api, operation: str, lag: str) -> None:
+    """The example's call: a documented 2xx, and a body that is what the document says."""
+    method, path, body = CALLS[operation]
+    if operation == "tickStep":
+        body = {**body, "key": api.get(f"{J}/runsheet")["next"]}
+    if operation == "redo":
+        api.post(f"{J}/undo", {"uid": "live-before"})
+    if operation == "importJob":
+        body = {"text": api.client.get(f"/api/v1{J}/file").content.decode()}
+    if operation == "readProfile":
+        body = {"text": api.client.get(f"/api/v1{J}/devices/den-screen/profile.yaml").content.decode()}
+    if operation == "fromTemplate":
+        first = api.get("/gear/templates")[0]
+        path = path.format(template=first["id"])
+        body = {**body, "answers": {q["id"]: q["answers"][0]["id"] for q in first["questions"]}}
+    token = {"X-CSRFToken": api.client.cookies["csrftoken"].value}
+    answer = api.client.generic(
+        method, f"/api/v1{path.format(lag=lag)}", text_of(body), content_type="application/json",
+        headers=token,
+    )  # fmt: skip
+    assert 200 <= answer.status_code < 300, f"{answer.status_code}: {answer.content[:300]!r}"
+    assert answer.status_code in operations()[operation]["responses"]
+    validator = validator_of(operation, answer.status_code)
+    if validator is not None:
+        validator.validate(answer.json())
+        assert answer.json() not in ([], {}), "an empty answer shows nothing of its shape"
+    elif answer.status_code != 204:
+        assert answer.content
+
+
+def text_of(body: Any) -> str:
+    return "" if body is None else json.dumps(body)
+
+
+@pytest.mark.parametrize("operation", sorted(set(CALLS) - BY_METER))
+def test_it_succeeds_and_answers_what_the_document_says(operation: str, api: Api, lag: str) -> None:
+    ask(api, operation, lag)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_meters_too(api: Api, lag: str, meter: Meter, settings: Any) -> None:  # noqa: F811
+    settings.METERS = f"bench={meter.url}"
+    for operation in ("meterAbout", "takeReadings", "stopMeter"):
+        ask(api, operation, lag)
