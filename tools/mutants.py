@@ -1,8 +1,8 @@
 """`make mutants`: small changes in the core, one at a time; how many of them no core test notices?
 
 A sample of SAMPLE changes is drawn by fixed seeds from every place where a constant, a comparison, a sign or a logical
-word stands. Each is run against the tests that call the changed function (all that touch the file, for module code),
-found by one recording run. Survivors are listed with their place; EQUIVALENT names those that change nothing.
+word stands. Each is run against the tests that run the changed line (that run the file, for module code), found by one
+run with line coverage. Survivors are listed with their place; EQUIVALENT names those that change nothing.
 """
 
 from __future__ import annotations
@@ -17,10 +17,11 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections import defaultdict
+from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -125,40 +126,55 @@ def sample(count: int, seed: int) -> list[Mutant]:
 
 
 _RECORDER = """
-import json, sys, time
-from pathlib import Path
-CORE = {core!r}
-seen, tests = {{}}, {{}}
-def record(frame, event, arg):
-    if event == "call":
-        code = frame.f_code
-        if code.co_filename.startswith(CORE):
-            seen[(code.co_filename[len(CORE) + 1:], code.co_qualname.replace(".<locals>", ""), code.co_firstlineno)] = 1
+import time
+import coverage, pytest
+cover = coverage.Coverage(data_file={data!r}, source=[{core!r}], config_file=False)
+took = {{}}
+cover.start()
+@pytest.hookimpl(hookwrapper=True)
 def pytest_runtest_protocol(item, nextitem):
-    seen.clear()
+    cover.switch_context(item.nodeid)
     began = time.perf_counter()
-    sys.setprofile(record)
     yield
-    sys.setprofile(None)
-    tests[item.nodeid] = [time.perf_counter() - began, sorted({{f"{{f}}|{{q}}@{{n}}" for f, q, n in seen}})]
-import pytest
-pytest_runtest_protocol = pytest.hookimpl(hookwrapper=True)(pytest_runtest_protocol)
+    took[item.nodeid] = time.perf_counter() - began
 def pytest_sessionfinish(session):
-    Path({out!r}).write_text(json.dumps(tests))
+    import json, pathlib
+    cover.stop()
+    cover.save()
+    pathlib.Path({took!r}).write_text(json.dumps(took))
 """
 
 
-def record(folder: Path) -> dict[str, tuple[float, list[str]]]:
-    """Which core functions each core test calls, and how long it takes."""
-    out = folder / "calls.json"
-    (folder / "wavilex_recorder.py").write_text(_RECORDER.format(core=str(CORE), out=str(out)), encoding="utf-8")
+@dataclass(frozen=True)
+class Record:
+    """Which tests run each line of the core, by file and line; and how long each takes, in seconds."""
+
+    by_line: dict[tuple[str, int], list[str]]
+    seconds: dict[str, float]
+
+    @cached_property
+    def lines_of(self) -> Counter[str]:
+        """How many lines each test runs: the fewer, the more special it is."""
+        return Counter(t for tests in self.by_line.values() for t in tests)
+
+
+def record(folder: Path) -> Record:
+    """One run of the core's tests with the lines they run written down."""
+    import coverage
+
+    data, took = str(folder / "lines"), folder / "took.json"
+    text = _RECORDER.format(core=str(CORE), data=data, took=str(took))
+    (folder / "wavilex_recorder.py").write_text(text, encoding="utf-8")
     env = {**os.environ, "PYTHONPATH": f"{folder}:{ROOT / 'src'}"}
-    subprocess.run(
-        [sys.executable, "-m", "pytest", "tests/core", "-q", "-p", "wavilex_recorder", "-p", "no:xdist"],
-        cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL,
-    )  # fmt: skip
-    found: dict[str, tuple[float, list[str]]] = {k: tuple(v) for k, v in json.loads(out.read_text()).items()}
-    return found
+    words = [sys.executable, "-m", "pytest", "tests/core", "-q", "-p", "wavilex_recorder", "-p", "no:xdist"]
+    subprocess.run(words, cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL)
+    lines = coverage.CoverageData(data)
+    lines.read()
+    by_line: dict[tuple[str, int], list[str]] = {}
+    for file in lines.measured_files():
+        for line, contexts in lines.contexts_by_lineno(file).items():
+            by_line[str(Path(file).relative_to(CORE)), line] = [c for c in contexts if c]
+    return Record(by_line, json.loads(took.read_text(encoding="utf-8")))
 
 
 class Bench:
@@ -186,18 +202,12 @@ class Bench:
         return done.returncode != 0
 
 
-def tests_for(m: Mutant, calls: dict[str, tuple[float, list[str]]]) -> list[str]:
-    """The tests that call the changed function, quick and special ones first."""
-    by: dict[str, list[str]] = defaultdict(list)
-    key = f"{m.file}|{m.function}"
-    for test, (_, called) in calls.items():
-        mine = [c for c in called if c.startswith(f"{m.file}|")]
-        if m.function and any(c == key or c.startswith(key.split("@")[0] + ".") for c in mine):
-            by["function"].append(test)
-        elif mine:
-            by["file"].append(test)
-    found = by["function"] if m.function else by["function"] + by["file"]
-    return sorted(found or by["file"], key=lambda t: (calls[t][0] > 1, len(calls[t][1]), calls[t][0]))
+def tests_for(m: Mutant, kept: Record) -> list[str]:
+    """The tests that run the changed line, quick and special ones first; of module code those that run the file."""
+    found = set(kept.by_line.get((m.file, m.line), ()))
+    if not found:
+        found = {t for (file, _), tests in kept.by_line.items() if file == m.file for t in tests}
+    return sorted(found, key=lambda t: (kept.seconds.get(t, 9.0) > 1, kept.lines_of[t], kept.seconds.get(t, 9.0)))
 
 
 def main() -> int:
@@ -211,14 +221,16 @@ def main() -> int:
     begun = time.monotonic()
     with tempfile.TemporaryDirectory() as temporary:
         folder = Path(temporary)
-        calls = record(folder)
-        print(f"{len(calls)} tests recorded in {time.monotonic() - begun:.0f} s; {len(chosen)} changes", flush=True)
+        kept = record(folder)
+        print(
+            f"{len(kept.seconds)} tests recorded in {time.monotonic() - begun:.0f} s; {len(chosen)} changes", flush=True
+        )
         benches = [Bench(folder, n) for n in range(WORKERS)]
         free = list(benches)
         survivors: list[Mutant] = []
 
         def judge(m: Mutant) -> None:
-            tests = tests_for(m, calls)
+            tests = tests_for(m, kept)
             bench = free.pop()
             try:
                 few = tests[:FIRST]

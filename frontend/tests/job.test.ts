@@ -184,7 +184,10 @@ describe('the open job', () => {
 
   it('reads the job whole when what changed does not fit what is painted', async () => {
     const job = await opened()
-    const get = vi.spyOn(api, 'GET').mockClear().mockResolvedValue(ok(view(7)) as never)
+    const get = vi
+      .spyOn(api, 'GET')
+      .mockClear()
+      .mockResolvedValue(ok(view(7)) as never)
     const order = { runs: ['r', 'unknown'], devices: [], leads: [] }
     vi.spyOn(api, 'POST').mockResolvedValue(ok({ ...view(6), order }) as never)
     await job.change([{ op: 'set_title', value: 'x' }], 'title')

@@ -26,15 +26,17 @@ describe('figures', () => {
   })
 })
 
-const cell = (verdict: string, used: number | null, stopped: string | null = null) => ({
+const cell = (verdict: string, text: string) => ({
   encoding: 'rgb',
   bits: 8,
   verdict,
-  used_percent: used,
-  stopped_by: stopped,
+  used_percent: null,
+  stopped_by: null,
+  text,
+  said: `${text} as said`,
 })
 const table = {
-  columns: [{ encoding: 'rgb', bits: 8, name: 'RGB, 4:4:4' }],
+  columns: [{ encoding: 'rgb', bits: 8, name: 'RGB, 4:4:4', deep: false, full: true }],
   rows: [
     {
       mode: '3840x2160@120',
@@ -43,9 +45,11 @@ const table = {
       height: 2160,
       hz: 120,
       timing: 'vic:118',
-      family: 'CTA',
+      family: 'VIC 118',
       wanted: true,
-      cells: [cell('blocked', 198, 'rate')],
+      fast: true,
+      carried: false,
+      cells: [cell('blocked', '198 %')],
     },
     {
       mode: '1920x1080@60',
@@ -54,9 +58,11 @@ const table = {
       height: 1080,
       hz: 60,
       timing: 'vic:16',
-      family: 'CTA',
+      family: 'VIC 16',
       wanted: false,
-      cells: [cell('fits', 25)],
+      fast: false,
+      carried: true,
+      cells: [cell('fits', '75 %')],
     },
   ],
 }
@@ -64,13 +70,17 @@ const table = {
 describe('the table of modes', () => {
   const shown = (filter: string) =>
     mount(CarryTable, { props: { table: table as never, chosen: null, filter } })
-  it('says the share left over, and for what is blocked the share it would need', () => {
-    const text = shown('all').text()
-    expect(text).toContain('198 %')
-    expect(text).toContain('75 %')
+  it('shows what each square says, and reads out the whole of it', () => {
+    const whole = shown('all')
+    expect(whole.text()).toContain('198 %')
+    expect(whole.findAll('td button')[1]?.attributes('aria-label')).toBe(
+      '1080p60 RGB, 4:4:4 8-bit: fits, 75 % as said',
+    )
   })
   it('keeps to the filter', () => {
     expect(shown('fits').findAll('tbody tr')).toHaveLength(1)
+    expect(shown('hdr').findAll('tbody td')).toHaveLength(0)
+    expect(shown('full').findAll('tbody td')).toHaveLength(2)
     expect(shown('fast').text()).toContain('VIC 118')
   })
   it('tells which cell is chosen', async () => {

@@ -176,18 +176,29 @@ describe('the shape strip', () => {
     seen_down: 1,
     hidden_percent: 0,
     error_percent: 33.3,
+    cut_percent: 0,
+    true: false,
+    words: '33.3 % too wide',
+  }
+  const meant: Retro['shape']['stages'][number] = {
+    ...stage,
+    stage: 'as it is meant',
+    option: '',
+    frame: 4 / 3,
+    error_percent: 0,
+    true: true,
+    words: 'true',
   }
   const shape: Retro['shape'] = {
-    intended: 4 / 3,
-    meant_across: 1,
-    meant_down: 1,
+    true: false,
+    cure: 'True with',
     error_percent: 33.3,
     cut_percent: 0,
     words: '33.3 % too wide',
     best: ['TV: 4:3'],
     best_error_percent: 0,
     ops: [],
-    stages: [stage],
+    stages: [meant, stage],
   }
   const draw = (s: Retro['shape']) => {
     setActivePinia(createPinia())
@@ -195,12 +206,13 @@ describe('the shape strip', () => {
   }
   it('draws the circle as wide as the picture is too wide', () => {
     const strip = draw(shape)
-    const [meant, shown] = strip
+    const [first, shown] = strip
       .findAll('ellipse')
       .map((e) => Number(e.attributes('rx')) / Number(e.attributes('ry')))
-    expect(meant).toBeCloseTo(1)
+    expect(first).toBeCloseTo(1)
     expect(shown).toBeCloseTo(1.333, 2)
     expect(strip.text()).toContain('True with')
+    expect(strip.text()).toContain('33.3 % too wide')
     expect(strip.text()).not.toContain('past the edges')
   })
   it('draws the circle of the whole picture where some of it is cut', () => {
@@ -208,18 +220,15 @@ describe('the shape strip', () => {
       ...shape,
       error_percent: 0,
       cut_percent: 25,
-      stages: [{ ...stage, error_percent: 0, seen_down: 0.75 }],
+      stages: [meant, { ...stage, error_percent: 0, seen_down: 0.75, cut_percent: 25 }],
     })
-    const [meant, zoomed] = strip.findAll('ellipse').map((e) => Number(e.attributes('ry')))
-    expect((zoomed ?? 0) / (meant ?? 1)).toBeCloseTo(4 / 3)
+    const [first, zoomed] = strip.findAll('ellipse').map((e) => Number(e.attributes('ry')))
+    expect((zoomed ?? 0) / (first ?? 1)).toBeCloseTo(4 / 3)
     expect(strip.text()).toContain('25 % past the edges')
-    expect(strip.text()).toContain('The whole of it with')
   })
-  it('draws a machine’s own border, and says what overscan that hides only border costs', () => {
-    const strip = draw({ ...shape, error_percent: 0, meant_across: 0.7, meant_down: 2 / 3 })
-    const picture = strip.find('.picture')
-    expect(Number(picture.attributes('height')) / 84).toBeCloseTo(2 / 3)
-    expect(strip.text()).toContain('At its own size with')
+  it('draws a machine’s own border', () => {
+    const strip = draw({ ...shape, stages: [{ ...meant, width: 0.7, height: 2 / 3 }, stage] })
+    expect(Number(strip.find('.picture').attributes('height')) / 84).toBeCloseTo(2 / 3)
   })
 })
 

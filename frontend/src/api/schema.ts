@@ -1708,14 +1708,21 @@ export interface components {
             /** Signal */
             signal: string;
         };
-        /** CellOut */
+        /**
+         * CellOut
+         * @description text: what its square says; said: the same read out.
+         */
         CellOut: {
             /** Bits */
             bits: number;
             /** Encoding */
             encoding: string;
+            /** Said */
+            said: string;
             /** Stopped By */
             stopped_by: string | null;
+            /** Text */
+            text: string;
             /** Used Percent */
             used_percent: number | null;
             /**
@@ -1759,6 +1766,8 @@ export interface components {
             style: {
                 [key: string]: string;
             };
+            /** Summary */
+            summary: string;
             /** Survey */
             survey: {
                 [key: string]: string;
@@ -1813,7 +1822,10 @@ export interface components {
             /** Rates */
             rates: components["schemas"]["ChoiceOut"][];
         };
-        /** ColumnOut */
+        /**
+         * ColumnOut
+         * @description chroma: the least a want names when it asks for it. deep: enough bits for HDR; full: no chroma given up.
+         */
         ColumnOut: {
             /** Bits */
             bits: number;
@@ -1822,8 +1834,12 @@ export interface components {
              * @enum {string}
              */
             chroma: "any" | "422" | "444";
+            /** Deep */
+            deep: boolean;
             /** Encoding */
             encoding: string;
+            /** Full */
+            full: boolean;
             /** Name */
             name: string;
         };
@@ -1875,6 +1891,8 @@ export interface components {
             more: number | null;
             /** Outliers Ms */
             outliers_ms: number[];
+            /** Outliers Words */
+            outliers_words: string;
             parts: components["schemas"]["PartsOut"] | null;
             /**
              * Position
@@ -1931,12 +1949,16 @@ export interface components {
          * @description A cell against the baseline. p corrected for as many looks; ratio: as a multiple of the baseline.
          */
         CostOut: {
+            /** Because */
+            because: string;
             /** Ci High Ms */
             ci_high_ms: number | null;
             /** Ci Low Ms */
             ci_low_ms: number | null;
             /** Condition */
             condition: string;
+            /** Decided */
+            decided: string;
             /**
              * Decision
              * @enum {string}
@@ -2530,7 +2552,11 @@ export interface components {
             conditions: components["schemas"]["ConditionOut"][];
             /** Costs */
             costs: components["schemas"]["CostOut"][];
+            /** Costs Footing */
+            costs_footing: string;
             difference: components["schemas"]["LagDifference"] | null;
+            /** Footing */
+            footing: string;
             /** Handling */
             handling: components["schemas"]["HandlingOut"][];
             /** Kind */
@@ -2636,6 +2662,8 @@ export interface components {
             proved: string | null;
             /** Runs */
             runs: string[];
+            /** Short */
+            short: string;
             /** Tag */
             tag: string;
             /** Turned */
@@ -3601,10 +3629,14 @@ export interface components {
         };
         /** RowOut */
         RowOut: {
+            /** Carried */
+            carried: boolean;
             /** Cells */
             cells: components["schemas"]["CellOut"][];
             /** Family */
             family: string;
+            /** Fast */
+            fast: boolean;
             /** Height */
             height: number;
             /** Hz */
@@ -4231,31 +4263,28 @@ export interface components {
         };
         /**
          * ShapeOut
-         * @description best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
+         * @description stages: as it is meant, then after every stage. true: nobody sees that the last is off.
          *
-         *     meant_across, meant_down: the part of a 4:3 frame the machine’s picture takes; the rest is its border.
-         *
-         *     ops: plan that.
+         *     best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left; cure: what
+         *     that gives; ops: plan it.
          */
         ShapeOut: {
             /** Best */
             best: string[];
             /** Best Error Percent */
             best_error_percent: number | null;
+            /** Cure */
+            cure: string;
             /** Cut Percent */
             cut_percent: number;
             /** Error Percent */
             error_percent: number;
-            /** Intended */
-            intended: number;
-            /** Meant Across */
-            meant_across: number;
-            /** Meant Down */
-            meant_down: number;
             /** Ops */
             ops: components["schemas"]["Op"][];
             /** Stages */
             stages: components["schemas"]["ShapeStage"][];
+            /** True */
+            true: boolean;
             /** Words */
             words: string;
         };
@@ -4263,9 +4292,12 @@ export interface components {
          * ShapeStage
          * @description The picture after a stage: shapes as width to height; width and height: the part of the frame it covers.
          *
-         *     seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges.
+         *     seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges;
+         *     cut_percent: what of it is not seen. true: nobody sees that it is off; words: how far it is.
          */
         ShapeStage: {
+            /** Cut Percent */
+            cut_percent: number;
             /** Error Percent */
             error_percent: number;
             /**
@@ -4289,8 +4321,12 @@ export interface components {
             seen_down: number;
             /** Stage */
             stage: string;
+            /** True */
+            true: boolean;
             /** Width */
             width: number;
+            /** Words */
+            words: string;
         };
         /** SideRow */
         SideRow: {
@@ -4547,6 +4583,8 @@ export interface components {
             ci_high_ms: number | null;
             /** Ci Low Ms */
             ci_low_ms: number | null;
+            /** Ci Words */
+            ci_words: string;
             /** High Ms */
             high_ms: number;
             /** Low Ms */
@@ -4936,6 +4974,8 @@ export interface components {
             style: {
                 [key: string]: string;
             };
+            /** Summary */
+            summary: string;
             /** Survey */
             survey: {
                 [key: string]: string;

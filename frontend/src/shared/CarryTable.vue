@@ -13,41 +13,20 @@ export interface Chosen {
 const props = defineProps<{ table: Table; chosen: Chosen | null; filter: string }>()
 const emit = defineEmits<{ choose: [cell: Chosen]; want: [cell: Chosen] }>()
 
-const FAST_HZ = 100
-const STOPPED: Record<string, string> = {
-  not_offered: 'not offered',
-  no_audio_room: 'no sound',
-  no_blanking_room: 'no room',
-  below_minimum_clock: 'too slow',
-  lead_turned: 'lead turned',
-  lead_unfed: 'lead unfed',
-}
 const columns = computed(() =>
   props.table.columns
     .map((c, at) => ({ ...c, at }))
-    .filter((c) =>
-      props.filter === 'hdr' ? c.bits >= 10 : props.filter === 'full' ? c.encoding === 'rgb' : true,
-    ),
+    .filter((c) => (props.filter === 'hdr' ? c.deep : props.filter === 'full' ? c.full : true)),
 )
 const rows = computed(() =>
   props.table.rows.filter((r) => {
-    if (props.filter === 'fast') return r.hz >= FAST_HZ
-    if (props.filter === 'fits')
-      return r.cells.some((c) => ['fits', 'tight', 'compressed'].includes(c.verdict))
-    return true
+    if (props.filter === 'fast') return r.fast
+    return props.filter === 'fits' ? r.carried : true
   }),
 )
-const family = (r: Row) => (r.family === 'CTA' ? `VIC ${r.timing.slice(4)}` : r.family)
 const isChosen = (r: Row, c: Cell) =>
   props.chosen?.mode === r.mode && props.chosen.encoding === c.encoding && props.chosen.bits === c.bits
-function text(c: Cell): string {
-  const told = c.stopped_by ? STOPPED[c.stopped_by] : undefined
-  if (told) return told
-  if (c.verdict === 'unknown' || c.used_percent == null) return 'not known'
-  return c.verdict === 'blocked' ? `${Math.round(c.used_percent)} %` : `${Math.round(100 - c.used_percent)} %`
-}
-const label = (r: Row, c: Cell, name: string) =>
-  `${r.name} ${name} ${c.bits}-bit: ${c.verdict}, ${text(c)}${c.verdict === 'blocked' || c.used_percent == null ? '' : ' left over'}`
+const label = (r: Row, c: Cell, name: string) => `${r.name} ${name} ${c.bits}-bit: ${c.verdict}, ${c.said}`
 // Enter on a cell that is chosen already makes it the want.
 function pick(row: Row, cell: Cell, encoding: string, bits: number, event: MouseEvent) {
   const byKey = event.detail === 0
@@ -85,7 +64,7 @@ function move(event: KeyboardEvent) {
     <tbody>
       <tr v-for="r in rows" :key="r.mode">
         <th scope="row" :class="{ wanted: r.wanted }">
-          {{ r.width }}×{{ r.height }} <b>{{ r.hz }}</b> <span class="quiet small">{{ family(r) }}</span>
+          {{ r.width }}×{{ r.height }} <b>{{ r.hz }}</b> <span class="quiet small">{{ r.family }}</span>
           <span v-if="r.wanted" class="mark">wanted</span>
         </th>
         <td
@@ -99,7 +78,7 @@ function move(event: KeyboardEvent) {
             @click="pick(r, r.cells[c.at] as Cell, c.encoding, c.bits, $event)"
           >
             <VerdictIcon :verdict="(r.cells[c.at] as Cell).verdict" />
-            <span class="fig">{{ text(r.cells[c.at] as Cell) }}</span>
+            <span class="fig">{{ r.cells[c.at]?.text }}</span>
           </button>
         </td>
       </tr>

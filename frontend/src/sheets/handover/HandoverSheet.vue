@@ -159,7 +159,7 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
             <td>{{ r.device }}</td>
             <td>{{ r.condition }}</td>
             <td class="fig">{{ r.text }}</td>
-            <td>{{ r.count }}, {{ r.method === 'typed' ? 'typed' : 'by meter' }}</td>
+            <td>{{ r.count }}, {{ r.method }}</td>
             <td>{{ r.judged }}</td>
           </tr>
         </tbody>

@@ -15,7 +15,6 @@ const figure = computed(() =>
   report.value?.costs.length ? tornado(report.value, session.value?.equivalence_ms ?? 2) : null,
 )
 const ROW_PX = 30
-const DECISIONS = { same: 'no practical change', changed: 'changed', undecided: 'undecided' } as const
 const hold = (change: Parameters<typeof lag.holdAgainst>[0]) => void lag.holdAgainst(change)
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => Number(value(event).replace(',', '.'))
@@ -89,8 +88,8 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
               >
             </td>
             <td>
-              <b>{{ DECISIONS[c.decision] }}</b>
-              <small>{{ c.sentence.slice(c.condition.length + 2) }}</small>
+              <b>{{ c.decided }}</b>
+              <small>{{ c.because }}</small>
             </td>
             <td class="fig">
               {{ times(c.ratio) }}
@@ -99,14 +98,7 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
           </tr>
         </tbody>
       </table>
-      <p class="small quiet">
-        <template v-if="report.costs.length > 1"
-          >Looking at {{ report.costs.length }} at once finds differences by chance: intervals of costs are
-          widened for that (Bonferroni), and p-values corrected by Holm’s rule.
-        </template>
-        “No practical change” needs the 90 % interval wholly within ±{{ session.equivalence_ms }} ms; dashed
-        bars are undecided.
-      </p>
+      <p class="small quiet">{{ report.costs_footing }}</p>
     </template>
   </section>
 </template>

@@ -3,7 +3,6 @@
 import type { LagSession } from '../../api/client'
 import { ms } from '../../shared/words'
 
-const SHOWN = 6
 defineProps<{ report: LagSession['report'] }>()
 </script>
 
@@ -26,13 +25,7 @@ defineProps<{ report: LagSession['report'] }>()
       </div>
       <div>
         <dt>its interval, {{ report.level_percent }} %</dt>
-        <dd>
-          {{
-            c.summary.ci_low_ms == null
-              ? 'from 6 readings'
-              : `${c.summary.ci_low_ms.toFixed(1)} – ${ms(c.summary.ci_high_ms)}`
-          }}
-        </dd>
+        <dd>{{ c.summary.ci_words }}</dd>
       </div>
       <div>
         <dt>lowest, highest</dt>
@@ -44,20 +37,7 @@ defineProps<{ report: LagSession['report'] }>()
       </div>
     </dl>
     <p v-if="c.summary" class="small" :class="{ quiet: c.enough }">{{ c.enough_words }}</p>
-    <p v-if="c.outliers_ms.length" class="small">
-      {{
-        c.summary?.outliers === 1
-          ? '1 stands out, and still counts'
-          : `${c.summary?.outliers} stand out, and still count`
-      }}:
-      {{
-        c.outliers_ms
-          .slice(0, SHOWN)
-          .map((v) => v.toFixed(1))
-          .join(', ')
-      }}
-      ms{{ (c.summary?.outliers ?? 0) > SHOWN ? ' …' : '' }}
-    </p>
+    <p v-if="c.outliers_words" class="small">{{ c.outliers_words }}</p>
     <p v-if="c.guess_ms != null" class="small quiet">
       A guess beside it, never mixed in: {{ ms(c.guess_ms) }}
     </p>
@@ -68,12 +48,7 @@ defineProps<{ report: LagSession['report'] }>()
       <b>{{ t.title }}</b>, in {{ t.condition }}: {{ t.sentence }}
     </p>
   </section>
-  <p class="src">
-    Bound {{ report.bound_ms }} ms for a {{ report.kind }}: {{ report.bound_source }} (common practice:
-    monitor 10, television 40; titles without competition bear twice it, our own figure). Interval of the
-    median by order statistics, of the difference by ranks: no distribution assumed. A sister model’s result
-    is a hope, not a reading.
-  </p>
+  <p class="src">{{ report.footing }}</p>
 </template>
 
 <style scoped>

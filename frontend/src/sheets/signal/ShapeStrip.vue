@@ -11,27 +11,10 @@ const job = useJob()
 const plan = () => void job.change(props.shape.ops, 'the picture in its true shape')
 const HIGH = 84
 const GAP = 26
-const TEXT = computed(() => (props.shape.stages.some((s) => cut(s) > 0) ? 79 : 62))
-const TRUE_PERCENT = 1
-const cut = (s: { seen_across: number; seen_down: number }) =>
-  Math.round((1 - s.seen_across * s.seen_down) * 100)
+const TEXT = computed(() => (props.shape.stages.some((s) => s.cut_percent > 0) ? 79 : 62))
 const stages = computed(() => {
-  const all = [
-    {
-      stage: 'as it is meant',
-      option: '',
-      frame: 4 / 3,
-      picture: props.shape.intended,
-      width: props.shape.meant_across,
-      height: props.shape.meant_down,
-      seen_across: 1,
-      seen_down: 1,
-      error_percent: 0,
-    },
-    ...props.shape.stages,
-  ]
   let x = 0
-  return all.map((s) => {
+  return props.shape.stages.map((s) => {
     const wide = HIGH * s.frame
     const at = x
     x += Math.max(wide, 116) + GAP
@@ -39,32 +22,25 @@ const stages = computed(() => {
     const w = wide * s.width
     const h = HIGH * s.height
     const ry = (h / s.seen_down) * 0.4
-    return { ...s, x: at, wide, w, h, rx: ry * (1 + s.error_percent / 100), ry, cut: cut(s) }
+    return { ...s, x: at, wide, w, h, rx: ry * (1 + s.error_percent / 100), ry }
   })
 })
 const total = computed(() => {
   const last = stages.value.at(-1)
   return last ? last.x + Math.max(last.wide, 116) + 2 : 0
 })
-const cure = computed(() => {
-  if (Math.abs(props.shape.error_percent) < TRUE_PERCENT)
-    return props.shape.cut_percent >= 1 ? 'The whole of it with' : 'At its own size with'
-  return Math.abs(props.shape.best_error_percent ?? 0) < TRUE_PERCENT ? 'True with' : 'Nearest with'
-})
-const said = (percent: number) =>
-  Math.abs(percent) < TRUE_PERCENT ? 'true' : `${Math.abs(percent)} % too ${percent > 0 ? 'wide' : 'narrow'}`
 </script>
 
 <template>
   <figure class="plate">
-    <h2 :class="{ attn: Math.abs(shape.error_percent) >= TRUE_PERCENT }">Shape: {{ shape.words }}</h2>
+    <h2 :class="{ attn: !shape.true }">Shape: {{ shape.words }}</h2>
     <div class="wide">
       <svg
         :viewBox="`-1 -1 ${total} ${HIGH + TEXT}`"
         :width="total"
         :height="HIGH + TEXT"
         role="img"
-        :aria-label="stages.map((s) => `${s.stage}: ${said(s.error_percent)}`).join('; ')"
+        :aria-label="stages.map((s) => `${s.stage}: ${s.words}`).join('; ')"
       >
         <g v-for="(s, n) in stages" :key="n" :transform="`translate(${s.x} 0)`">
           <rect :width="s.wide" :height="HIGH" class="frame" />
@@ -84,20 +60,16 @@ const said = (percent: number) =>
           <line :x1="s.wide / 2" :x2="s.wide / 2" :y1="HIGH / 2 - s.ry" :y2="HIGH / 2 + s.ry" class="cross" />
           <text x="0" :y="HIGH + 17" class="name">{{ s.stage }}</text>
           <text v-if="s.option" x="0" :y="HIGH + 34">{{ s.option }}</text>
-          <text
-            x="0"
-            :y="HIGH + (s.option ? 51 : 34)"
-            :class="{ off: Math.abs(s.error_percent) >= TRUE_PERCENT }"
-          >
-            {{ said(s.error_percent) }}
+          <text x="0" :y="HIGH + (s.option ? 51 : 34)" :class="{ off: !s.true }">
+            {{ s.words }}
           </text>
-          <text v-if="s.cut > 0" x="0" :y="HIGH + 68">{{ s.cut }} % past the edges</text>
+          <text v-if="s.cut_percent > 0" x="0" :y="HIGH + 68">{{ s.cut_percent }} % past the edges</text>
           <path v-if="n" :d="`M ${-GAP + 6} ${HIGH / 2} h 12 m -4 -4 l 4 4 l -4 4`" class="arrow" />
         </g>
       </svg>
     </div>
     <p v-if="shape.best.length" class="small">
-      <b>{{ cure }}</b>
+      <b>{{ shape.cure }}</b>
       {{ shape.best.join('; ') }}.
       <button v-if="shape.ops.length && mayEdit()" class="slight" @click="plan">Plan it</button>
     </p>

@@ -7,7 +7,6 @@ import type { Lead, Port } from '../../api/client'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
-import { percent } from '../../shared/words'
 import AssignDialog from './AssignDialog.vue'
 import BoxNode from './BoxNode.vue'
 import CableSchedule from './CableSchedule.vue'
@@ -39,13 +38,6 @@ const board = computed(() =>
     ? layOut(seen.value, Math.max(width.value, LEAST_WIDTH), touch.value ? TOUCH_ROW : MOUSE_ROW)
     : null,
 )
-// a link's load, an analogue one's line rate, else its label
-const tagOf = (l: Lead) =>
-  l.used_percent != null
-    ? percent(l.used_percent)
-    : l.kind === 'analogue' && l.tag.includes('kHz')
-      ? (l.tag.split(',')[0] ?? l.label)
-      : l.label
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
 const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
 const moved = computed(() => job.shown?.leads.filter((l) => l.moved) ?? [])
@@ -54,16 +46,6 @@ const allDone = () =>
     moved.value.map((l) => ({ op: 'found_as_planned', lead: l.uid })),
     'leads wired as planned',
   )
-const summary = computed(() => {
-  const count = (role: string) => job.shown?.devices.filter((d) => d.role === role).length ?? 0
-  const word = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
-  const sound = count('sound')
-  const old = job.shown?.devices.some((d) => d.ports.some((p) => p.kind === 'analogue'))
-  return `${word(count('source'), 'source')}, ${word(count('repeater'), 'box')} in between, ${word(count('screen'), 'screen')}${sound ? `, ${word(sound, 'sound box')}` : ''}; sockets in Gb/s${old ? ', analogue ones in kHz' : ''}.`.replace(
-    /boxs/g,
-    'boxes',
-  )
-})
 const best = ref(false)
 const printing = ref(false)
 async function print() {
@@ -136,7 +118,7 @@ useKeys([
   <div class="top">
     <div>
       <h1>Wiring</h1>
-      <p>{{ summary }} Pick a socket, then choose where it goes.</p>
+      <p>{{ job.shown?.summary }} Pick a socket, then choose where it goes.</p>
     </div>
     <span class="row">
       <button v-if="job.shown?.runs.length" @click="best = true">Best places <kbd>M</kbd></button>
@@ -191,7 +173,7 @@ useKeys([
           <path :d="w.path" class="hit" />
           <path :d="w.path" class="wire" />
           <text class="tag" :x="w.tagX" :y="w.tagY">
-            {{ tagOf(w.lead) }}
+            {{ w.lead.short }}
           </text>
         </g>
       </svg>

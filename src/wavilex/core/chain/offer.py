@@ -14,11 +14,10 @@ from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
 from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_timing, usual_timing
-from wavilex.core.video.signal import DigitalVideo
+from wavilex.core.video.signal import HDR_BITS, DigitalVideo
 from wavilex.core.video.timing import Timing
 
 PREFERRED = ("rgb", "444", "422", "420")  # a source sends the fullest chroma it may
-HDR_BITS = 10
 CHROMA_ALLOWS = {"444": ("rgb", "444"), "422": ("rgb", "444", "422"), "any": PREFERRED}
 
 

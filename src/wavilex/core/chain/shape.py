@@ -9,12 +9,13 @@ from typing import Any
 from wavilex.core.chain.analogue import fed_signal, first_signal, output_mode
 from wavilex.core.chain.paths import Hop, Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.shapes import ShapeOut
+from wavilex.core.chain.shapes import ShapeOut, ShapeStage
 from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.gear.profile import Setting
 from wavilex.core.rig.model import Device
 from wavilex.core.rig.ops import Change, SetSetting, to_set
-from wavilex.core.scan.shape import FULL, Stage, trace, truest
+from wavilex.core.scan.described import Fit
+from wavilex.core.scan.shape import FULL, TRUE_PERCENT, Shown, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo
 from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.signal import mode_name
@@ -145,20 +146,19 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> ShapeOut:
     final = float(shown[-1].error_percent(intended))
     ops: list[Change] = [_set(laid, laid.setting, laid.scope, option) for laid, option in changes if laid.setting]
     ops += [_set(laid, s.id, _scope(s, laid.port), "off") for laid, s in edges]
+    left = best.error_percent if best else Fraction(0)
+    meant = Shown("", "", "keep", intended, FRAME, covers[0], covers[1], resampled=False)
+    cut = shown[-1].cut_percent
     return {
-        "intended": round(float(intended), 4), "meant_across": round(float(covers[0]), 4),
-        "meant_down": round(float(covers[1]), 4), "error_percent": round(final, 1),
-        "words": _words(final, float(shown[-1].cut_percent)), "cut_percent": round(float(shown[-1].cut_percent), 1),
+        "error_percent": round(final, 1), "words": _words(final, float(cut)), "cut_percent": round(float(cut), 1),
+        "true": abs(final) < TRUE_PERCENT, "cure": _cure(final, float(left), float(cut)),
         "stages": [
-            {
-                "stage": s.stage, "option": _option(laid, s.option) + (", assumed" if laid.assumed else ""),
-                "fit": s.fit, "frame": round(float(s.frame), 4), "picture": round(float(s.picture), 4),
-                "width": round(float(s.width), 4), "height": round(float(s.height), 4),
-                "seen_across": round(float(s.seen[0]), 4), "seen_down": round(float(s.seen[1]), 4),
-                "hidden_percent": round(float(laid.stage.hidden * 100), 1),
-                "error_percent": round(float(s.error_percent(intended)), 1),
-            }
-            for laid, s in zip(stages, shown, strict=True)
+            _stage("as it is meant", "", "keep", meant, Fraction(0), intended),
+            *(
+                _stage(s.stage, _option(laid, s.option) + (", assumed" if laid.assumed else ""), s.fit, s,
+                       laid.stage.hidden, intended)
+                for laid, s in zip(stages, shown, strict=True)
+            ),
         ],
         "best": [f"{laid.stage.name}: {_option(laid, option)}" for laid, option in changes] + [
             f"{laid.stage.name}: {s.label} at {s.option_label('off')}" for laid, s in edges
@@ -172,10 +172,34 @@ def _set(laid: Laid, setting: str, scope: str, value: str) -> SetSetting:
     return to_set((laid.device, scope, setting), value)
 
 
+def _stage(name: str, option: str, fit: Fit, s: Shown, hidden: Fraction, intended: Fraction) -> ShapeStage:
+    error = s.error_percent(intended)
+    return {
+        "stage": name, "option": option, "fit": fit, "frame": round(float(s.frame), 4),
+        "picture": round(float(s.picture), 4), "width": round(float(s.width), 4), "height": round(float(s.height), 4),
+        "seen_across": round(float(s.seen[0]), 4), "seen_down": round(float(s.seen[1]), 4),
+        "hidden_percent": round(float(hidden * 100), 1), "error_percent": round(float(error), 1),
+        "cut_percent": round(s.cut_percent), "true": abs(error) < TRUE_PERCENT,
+        "words": _off(float(error)) or "true",
+    }  # fmt: skip
+
+
+def _off(error: float) -> str:
+    """How far a shape is off, in words; empty where nobody sees it."""
+    if abs(error) < TRUE_PERCENT:
+        return ""
+    return f"{abs(error):.1f} % too {'wide' if error > 0 else 'narrow'}".replace(".0 %", " %")
+
+
+def _cure(error: float, left: float, cut: float) -> str:
+    """What the best setting gives: how its list begins."""
+    if abs(error) < TRUE_PERCENT:
+        return "The whole of it with" if cut >= 1 else "At its own size with"
+    return "True with" if abs(left) < TRUE_PERCENT else "Nearest with"
+
+
 def _words(error: float, cut: float) -> str:
-    shape = "true shape"
-    if abs(error) >= 1:
-        shape = f"{abs(error):.1f} % too {'wide' if error > 0 else 'narrow'}".replace(".0 %", " %")
+    shape = _off(error) or "true shape"
     return f"{shape}; {cut:.0f} % of the picture lies past the edges" if cut >= 1 else shape
 
 

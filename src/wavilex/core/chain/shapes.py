@@ -56,7 +56,8 @@ class SoundOut(TypedDict):
 class ShapeStage(TypedDict):
     """The picture after a stage: shapes as width to height; width and height: the part of the frame it covers.
 
-    seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges.
+    seen_across, seen_down: the part of the picture still there; hidden_percent: what overscan lays past the edges;
+    cut_percent: what of it is not seen. true: nobody sees that it is off; words: how far it is.
     """
 
     stage: str
@@ -70,19 +71,20 @@ class ShapeStage(TypedDict):
     seen_down: float
     hidden_percent: float
     error_percent: float
+    cut_percent: int
+    true: bool
+    words: str
 
 
 class ShapeOut(TypedDict):
-    """best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left.
+    """stages: as it is meant, then after every stage. true: nobody sees that the last is off.
 
-    meant_across, meant_down: the part of a 4:3 frame the machine’s picture takes; the rest is its border.
-
-    ops: plan that.
+    best: what to set otherwise for the truest shape with the fewest resamplings, and the error then left; cure: what
+    that gives; ops: plan it.
     """
 
-    intended: float
-    meant_across: float
-    meant_down: float
+    true: bool
+    cure: str
     error_percent: float
     cut_percent: float
     words: str

@@ -18,6 +18,7 @@ import numpy as np
 
 from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, median
 
+DECISIONS = {"same": "no practical change", "changed": "changed", "undecided": "undecided"}
 EQUIVALENCE_LEVEL = Fraction(90, 100)  # two one-sided tests at 5 % (Schuirmann; textbook result)
 EQUIVALENCE_US = 2000  # a difference wholly within this is no practical change: the trade's default here
 _EXACT_UP_TO = 4000  # n·m beyond which the shift interval uses the normal approximation

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from wavilex.core.lag.difference import Difference, compare, costs, equivalence, ratio
+from wavilex.core.lag.difference import DECISIONS, EQUIVALENCE_LEVEL, Difference, compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
 from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
@@ -28,9 +28,11 @@ from wavilex.core.lag.shapes import (
     SummaryOut,
     TitleVerdict,
 )
-from wavilex.core.lag.summary import BOUNDS_MS, UNHURRIED, LagSummary, judge, outliers, summarise
+from wavilex.core.lag.summary import BOUNDS_MS, FEWEST_FOR_INTERVAL, UNHURRIED, LagSummary, judge, outliers, summarise
 from wavilex.core.rig.model import Title
 from wavilex.core.video.named import shown, timing_of
+
+_NAMED = 6  # so many of the readings that stand out are named
 
 
 @dataclass(frozen=True)
@@ -93,9 +95,51 @@ def summary_data(s: LagSummary | None) -> SummaryOut | None:
         "n": s.n, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us),
         "sd_ms": ms_if_known(s.sd_us),
         "low_ms": ms(s.low_us), "high_ms": ms(s.high_us),
-        "ci_low_ms": ms_if_known(s.ci_low_us), "ci_high_ms": ms_if_known(s.ci_high_us),
+        "ci_words": _interval(s), "ci_low_ms": ms_if_known(s.ci_low_us), "ci_high_ms": ms_if_known(s.ci_high_us),
         "quartile_low_ms": ms(s.quartiles_us[0]), "quartile_high_ms": ms(s.quartiles_us[1]), "outliers": s.outliers,
     }  # fmt: skip
+
+
+def _interval(s: LagSummary) -> str:
+    """The median's interval in words; of too few readings how many it needs."""
+    if s.ci_low_us is None or s.ci_high_us is None:
+        return f"from {FEWEST_FOR_INTERVAL} readings"
+    return f"{float(s.ci_low_us) / 1000:.1f} – {float(s.ci_high_us) / 1000:.1f} ms"
+
+
+def _outliers(g: Group, s: LagSummary | None) -> str:
+    """Readings that stand out, a few of them named; empty where none does."""
+    found = [g.values[n] for n in outliers(g.values)] if s and s.outliers else []
+    if not found:
+        return ""
+    said = "1 stands out, and still counts" if len(found) == 1 else f"{len(found)} stand out, and still count"
+    named = ", ".join(f"{us / 1000:.1f}" for us in found[:_NAMED])
+    return f"{said}: {named} ms{' …' if len(found) > _NAMED else ''}"
+
+
+def _footing(asked: Asked) -> str:
+    """What the judgement rests on: bounds and methods."""
+    usual = ", ".join(f"{kind} {bound}" for kind, bound in BOUNDS_MS.items())
+    source = "asked here" if asked.bound_ms else "common practice"
+    return (
+        f"Bound {asked.bound} ms for a {asked.kind}: {source} (common practice: {usual}; titles without competition "
+        f"bear {UNHURRIED} times that, our own figure). Interval of the median by order statistics, of the difference "
+        "by ranks: no distribution assumed. A sister model’s result is a hope, not a reading."
+    )
+
+
+def _costs_footing(looks: int, asked: Asked) -> str:
+    """What the costs rest on: correction for many looks, and when a change is none."""
+    many = (
+        f"Looking at {looks} at once finds differences by chance: intervals of costs are widened for that "
+        "(Bonferroni), and p-values corrected by Holm’s rule. " if looks > 1 else ""
+    )  # fmt: skip
+    within = f"{asked.equivalence_us / 1000:g}"
+    level = f"{float(EQUIVALENCE_LEVEL * 100):g}"
+    return (
+        f"{many}“{DECISIONS['same'].capitalize()}” needs the {level} % interval wholly within ±{within} ms; dashed "
+        "bars are undecided."
+    )
 
 
 def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
@@ -112,6 +156,7 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
         "costs": _costs(taken, baseline, asked),
         "places": _places(taken, asked), "handling": _handling(taken),
         "changes": _changes(taken, asked), "titles": _titles(sums, asked),
+        "footing": _footing(asked), "costs_footing": _costs_footing(len(taken) - 1, asked),
     }  # fmt: skip
 
 
@@ -132,6 +177,7 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
         "sentence": verdict.sentence if verdict else "No reading yet.",
         "enough": told.enough, "more": told.more, "enough_words": told.sentence,
         "outliers_ms": [ms(g.values[n]) for n in outliers(g.values)[:20]] if s and s.outliers else [],
+        "outliers_words": _outliers(g, s),
         "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
     }  # fmt: skip
 
@@ -177,7 +223,10 @@ def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[Cost
             "ci_low_ms": ms_if_known(c.difference.ci_low_us),
             "ci_high_ms": ms_if_known(c.difference.ci_high_us),
             "p_corrected": round(c.p_corrected, 6), "different": c.different,
-            "decision": same.decision if same else "undecided", "more": same.more if same else None,
+            "decision": same.decision if same else "undecided",
+            "decided": DECISIONS[same.decision if same else "undecided"],
+            "because": same.sentence if same else "",
+            "more": same.more if same else None,
             "sentence": f"{c.name}: {same.sentence}" if same else "",
             "ratio": round(times.ratio, 3) if times else None,
             "ratio_low": round(times.ci_low, 3) if times and times.ci_low is not None else None,

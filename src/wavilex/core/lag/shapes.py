@@ -20,6 +20,7 @@ class SummaryOut(TypedDict):
     high_ms: float
     ci_low_ms: float | None
     ci_high_ms: float | None
+    ci_words: str
     quartile_low_ms: float
     quartile_high_ms: float
     outliers: int
@@ -49,6 +50,7 @@ class ConditionOut(TypedDict):
     more: int | None
     enough_words: str
     outliers_ms: list[float]
+    outliers_words: str
     guess_ms: float | None
     parts: PartsOut | None
 
@@ -80,6 +82,8 @@ class CostOut(TypedDict):
     p_corrected: float
     different: bool
     decision: Literal["same", "changed", "undecided"]
+    decided: str
+    because: str
     more: int | None
     sentence: str
     ratio: float | None
@@ -141,6 +145,8 @@ class LagReport(TypedDict):
     handling: list[HandlingOut]
     changes: list[LagChange]
     titles: list[TitleVerdict]
+    footing: str
+    costs_footing: str
 
 
 PartKind = Literal["measured", "claimed", "worked_out", "unknown"]

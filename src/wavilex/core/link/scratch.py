@@ -15,9 +15,10 @@ from wavilex.core.link.rates import NO_FRL, ceiling_text, parse_over
 from wavilex.core.link.shapes import CellOut, ColumnOut, ComparedOut, RowOut, ScratchOut
 from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import line_data, link_sums
+from wavilex.core.link.table import cell_data, row_data
 from wavilex.core.link.words import cable_text, plain_count, source_of, verdict_sentence
 from wavilex.core.video.codes import parse_timing
-from wavilex.core.video.signal import DigitalVideo, demand, encoding_name, mode_name
+from wavilex.core.video.signal import HDR_BITS, DigitalVideo, demand, encoding_name
 
 COLUMNS = (("rgb", 8), ("rgb", 10), ("rgb", 12), ("422", 12), ("420", 10))
 TIMINGS = (
@@ -52,7 +53,14 @@ def column_data() -> list[ColumnOut]:
     `chroma` is the least a want names when it asks for a column's signal.
     """
     return [
-        {"encoding": e, "bits": b, "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e), "chroma": _LEAST[e]}
+        {
+            "encoding": e,
+            "bits": b,
+            "name": "RGB, 4:4:4" if e == "rgb" else encoding_name(e),
+            "chroma": _LEAST[e],
+            "deep": b >= HDR_BITS,
+            "full": e == "rgb",
+        }
         for e, b in COLUMNS
     ]
 
@@ -138,11 +146,5 @@ def _row(code: str, cap: Capacity, audio: str, wanted: bool) -> RowOut:
     cells: list[CellOut] = []
     for encoding, bits in COLUMNS:
         v = check_link(demand(DigitalVideo(t, encoding, bits, audio)), cap)
-        cells.append(
-            {"encoding": encoding, "bits": bits, "verdict": v.verdict, "used_percent": v.used_percent,
-             "stopped_by": v.blocked_by}
-        )  # fmt: skip
-    return {
-        "mode": t.mode, "name": mode_name(t.mode), "width": t.h_active, "height": t.frame_height, "hz": t.nominal_hz,
-        "timing": code, "family": t.family, "wanted": wanted, "cells": cells,
-    }  # fmt: skip
+        cells.append(cell_data(encoding, bits, v.verdict, v.used_percent, v.blocked_by))
+    return row_data(t, code, wanted, cells)

@@ -53,11 +53,15 @@ class ComparedOut(TypedDict):
 
 
 class CellOut(TypedDict):
+    """text: what its square says; said: the same read out."""
+
     encoding: str
     bits: int
     verdict: Verdict
     used_percent: float | None
     stopped_by: str | None
+    text: str
+    said: str
 
 
 class RowOut(TypedDict):
@@ -69,10 +73,16 @@ class RowOut(TypedDict):
     timing: str
     family: str
     wanted: bool
+    fast: bool
+    carried: bool
     cells: list[CellOut]
 
 
 class ColumnOut(TypedDict):
+    """chroma: the least a want names when it asks for it. deep: enough bits for HDR; full: no chroma given up."""
+
+    deep: bool
+    full: bool
     encoding: str
     bits: int
     name: str

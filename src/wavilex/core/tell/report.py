@@ -21,6 +21,7 @@ from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
+from wavilex.core.link.table import cell_data, row_data
 from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import LayerName
@@ -169,15 +170,9 @@ def table_data(rows: Sequence[Row]) -> TableOut:
     return {
         "columns": column_data(),
         "rows": [
-            {
-                "mode": r.mode, "name": mode_name(r.mode), "width": r.timing.h_active, "height": r.timing.v_active,
-                "hz": r.timing.nominal_hz, "timing": r.timing.code, "family": r.timing.family, "wanted": r.wanted,
-                "cells": [
-                    {"encoding": c.encoding, "bits": c.bits, "verdict": c.verdict,
-                     "used_percent": c.used_percent, "stopped_by": c.stopped_by}
-                    for c in r.cells
-                ],
-            }
+            row_data(r.timing, r.timing.code, r.wanted, [
+                cell_data(c.encoding, c.bits, c.verdict, c.used_percent, c.stopped_by) for c in r.cells
+            ])
             for r in rows
         ],
     }  # fmt: skip

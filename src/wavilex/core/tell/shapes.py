@@ -144,6 +144,7 @@ class LeadOut(CableOut):
     verdict: Verdict | None
     used_percent: float | None
     tag: str
+    short: str
     runs: list[str]
 
 
@@ -342,6 +343,7 @@ class JobView(TypedDict):
     layer: Literal["found", "plan"]
     title: str
     rooms: list[str]
+    summary: str
     devices: list[DeviceOut]
     leads: list[LeadOut]
     runs: list[RunOut]

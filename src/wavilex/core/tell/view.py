@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -42,6 +43,7 @@ def job_view(layer: Layer, readings: int = 0) -> JobView:
     return {
         "title": rig.title,
         "layer": layer.name,
+        "summary": _summary(rig),
         "rooms": sorted({d.room for d in rig.devices.values() if d.room}),
         "devices": [_device(layer, d, results, at[d.uid]) for d in rig.devices.values()],
         "leads": [_lead(layer, lead, on.get(lead.uid, [])) for lead in rig.leads.values()],
@@ -249,9 +251,11 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         )
         tag = f"{most.used_percent:.0f} % of {size}"
     verdict = worst([v.verdict for v in judged]) if judged else None
+    short = f"{most.used_percent:.0f} %" if most is not None and most.used_percent is not None else lead.label
     met = next((use.met for use in on if use.met is not None), None)
     if met is not None:
         tag, verdict = rate_of(met), met.verdict
+        short = tag.partition(",")[0] if met.signal is not None else lead.label
     return {
         "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
         "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
@@ -260,7 +264,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         "moved": lead.found != lead.plan,
         "verdict": verdict,
         "used_percent": most.used_percent if most else None,
-        "tag": tag,
+        "tag": tag, "short": short,
         "runs": [use.run for use in on],
     }  # fmt: skip
 
@@ -273,6 +277,18 @@ def _stored(rig: Rig) -> str:
     """How many screens keep their picture apart by input, range or mode: each of their cells wants a visit."""
     apart = sum(any(isinstance(q, Remembers) for q in d.profile.quirks) for d in rig.devices.values())
     return f"{_count(apart, 'screen')} to cover" if apart else "nothing stored apart"
+
+
+def _summary(rig: Rig) -> str:
+    """The board in a sentence: how many boxes of each part, and what its figures are in."""
+    roles = Counter(d.profile.role for d in rig.devices.values())
+    words = [
+        _count(roles["source"], "source"), f"{_count(roles['repeater'], 'box', 'boxes')} in between",
+        _count(roles["screen"], "screen"),
+    ]  # fmt: skip
+    words += [_count(roles["sound"], "sound box", "sound boxes")] if roles["sound"] else []
+    old = any(p.kind == "analogue" for d in rig.devices.values() for p in d.profile.ports)
+    return f"{', '.join(words)}; sockets in Gb/s{', analogue ones in kHz' if old else ''}."
 
 
 def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, RailOut]:

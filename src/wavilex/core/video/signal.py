@@ -12,6 +12,7 @@ from wavilex.core.video.timing import Timing
 from wavilex.core.video.worst import CONTROL_CHARACTERS, PACKET_CHARACTERS, shortest_line
 
 ENCODINGS = ("rgb", "444", "422", "420")
+HDR_BITS = 10  # the least HDR is sent with
 BITS = (8, 10, 12, 16)
 _NAMES = {"rgb": "RGB", "444": "4:4:4", "422": "4:2:2", "420": "4:2:0"}
 _FRL_SAMPLE_RATE_HZ = 192_000  # the FRL procedure counts with at least this, whatever the sound
