@@ -22,6 +22,7 @@ import pyedid  # noqa: E402
 from selenium.webdriver.support import expected_conditions  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
+from tools import bench_server  # noqa: E402
 from tools.growth import SIZES, grown, measure  # noqa: E402
 
 from wavilex.core.advise.fixes import find_fixes  # noqa: E402
@@ -237,3 +238,5 @@ if __name__ == "__main__":
     lag()
     first_load()
     application()
+    bench_server.listed(say)
+    bench_server.busy(say)

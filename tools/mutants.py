@@ -1,8 +1,9 @@
 """`make mutants`: small changes in the core, one at a time; how many of them no core test notices?
 
 A sample of SAMPLE changes is drawn by fixed seeds from every place where a constant, a comparison, a sign or a logical
-word stands. Each is run against the tests that run the changed line (that run the file, for module code), found by one
-run with line coverage. Survivors are listed with their place; EQUIVALENT names those that change nothing.
+word stands. Each is run against the tests that run the changed line (of module code: that run the file, or one that
+imports it), found by one run with line coverage. Survivors are listed with their place; EQUIVALENT names those that
+change nothing.
 """
 
 from __future__ import annotations
@@ -21,7 +22,7 @@ from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -202,11 +203,21 @@ class Bench:
         return done.returncode != 0
 
 
+@cache
+def importers(file: str) -> tuple[str, ...]:
+    """Files of the core that import a file: what its module code is worth is seen there."""
+    name = "wavilex.core." + file.removesuffix(".py").replace("/", ".")
+    return tuple(
+        str(p.relative_to(CORE)) for p in CORE.rglob("*.py") if f"from {name} import" in p.read_text(encoding="utf-8")
+    )
+
+
 def tests_for(m: Mutant, kept: Record) -> list[str]:
     """The tests that run the changed line, quick and special ones first; of module code those that run the file."""
     found = set(kept.by_line.get((m.file, m.line), ()))
     if not found:
-        found = {t for (file, _), tests in kept.by_line.items() if file == m.file for t in tests}
+        near = {m.file, *importers(m.file)}
+        found = {t for (file, _), tests in kept.by_line.items() if file in near for t in tests}
     return sorted(found, key=lambda t: (kept.seconds.get(t, 9.0) > 1, kept.lines_of[t], kept.seconds.get(t, 9.0)))
 
 
