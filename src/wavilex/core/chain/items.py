@@ -9,7 +9,7 @@ from typing import Any
 from wavilex.core.chain.choice import delivers, has_hdr_at
 from wavilex.core.chain.offer import CHROMA_ALLOWS, common_signals, least_bits, sends, station_encodings, timing_for
 from wavilex.core.chain.paths import Layer, Station
-from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Verdict, worst
 from wavilex.core.rig.model import Run, Want
@@ -43,7 +43,7 @@ def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tupl
             data = {
                 **words, "fastest": mode_name(fastest.mode) if fastest else "not known", "beside": station.beside,
             }  # fmt: skip
-            code = "panel_rate" if too_fast else "mode_not_taken"
+            code: Code = "panel_rate" if too_fast else "mode_not_taken"
             reasons.append(
                 Reason(code, "picture", "blocked", station.socket, origin=station.origin("modes"), data=data)
             )
@@ -57,7 +57,7 @@ def judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) ->
     chosen: its choice, where it could have sent what is wanted; what links stop is not the source's doing.
     """
     words = {"mode": mode_name(want.mode)}
-    code = ""
+    code: Code | None = None
     if not sends(source.state, want.mode):
         code = "source_mode"
     elif chosen and not delivers(chosen[0].timing.mode, want.mode):
@@ -96,7 +96,10 @@ def judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tup
     return wished, Item("chroma", "blocked", True, tuple(reasons))
 
 
-_HDR_WORDS = {"static": ("no_hdr", "HDR"), "dynamic": ("no_dynamic_hdr", "dynamic-metadata HDR")}
+_HDR_WORDS: dict[str, tuple[Code, str]] = {
+    "static": ("no_hdr", "HDR"),
+    "dynamic": ("no_dynamic_hdr", "dynamic-metadata HDR"),
+}
 
 
 def judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: Want) -> list[Item]:
@@ -124,7 +127,7 @@ def judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: Wa
 
 
 def _feature_item(
-    key: str, code: str, words: str, field_name: str, stations: Sequence[Station],
+    key: str, code: Code, words: str, field_name: str, stations: Sequence[Station],
     member: str | None, *, blocking: bool,
 ) -> Item:  # fmt: skip
     reasons = []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from wavilex.core.chain.choice import delivers
 from wavilex.core.chain.control import addresses
 from wavilex.core.chain.paths import Layer, facts_of_want
-from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.quirks import Shows
@@ -38,7 +38,7 @@ def notes(layer: Layer, result: RunResult) -> list[Reason]:
     return found
 
 
-def _note(code: str, socket: Socket | None, **data: object) -> Reason:
+def _note(code: Code, socket: Socket | None, **data: object) -> Reason:
     return Reason(code, "note", "fits", socket, data=data)
 
 
@@ -51,7 +51,7 @@ def _scaled(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
     panel = parse_mode(f"{sink.panel}@60")[:2]
     if (width, height) == panel:
         return []
-    code = "scaled_down" if width > panel[0] or height > panel[1] else "scaled_up"
+    code: Code = "scaled_down" if width > panel[0] or height > panel[1] else "scaled_up"
     words = {"mode": mode_name(mode), "panel": sink.panel.replace("x", "×")}
     return [_note(code, result.path[-1].inp, **words)]
 
@@ -95,7 +95,7 @@ def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Re
             words = quirk.says
             for figure, value in figures.items():
                 words = words.replace(figure, value)
-            code = "read_out" if quirk.trust else "false_read_out"
+            code: Code = "read_out" if quirk.trust else "false_read_out"
             found.append(_note(code, socket, place=quirk.place, says=words, because=quirk.because))
     return found
 

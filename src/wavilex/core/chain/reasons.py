@@ -4,15 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal, get_args
 
 from wavilex.core.gear.state import Origin
 from wavilex.core.link.check import TIGHT_FROM, LinkVerdict, Verdict
 from wavilex.core.link.sums import link_sums
-from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound
+from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound, would_pass
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.model import Rig, Socket
 
+Code = Literal[
+    "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind", "no_low_latency",
+    "unknown_feature", "link_rate", "not_connected", "source_mode", "source_prefers",
+    "hdr_not_at_mode", "no_protection", "comes_and_goes", "panel_rate", "mode_not_taken",
+    "no_encoding", "no_audio_room", "no_blanking_room", "below_minimum_clock", "compressed",
+    "compression_unknown", "proved_so_far", "lead_turned", "lead_unfed", "capacity_unknown",
+    "lead_long", "nearly_full", "analogue_link", "scan_refused", "scan_no_sync",
+    "scan_grey", "multiple", "scan_mistaken", "scaled_down", "scaled_up",
+    "home_same", "home_rate", "film_hdr", "read_out", "false_read_out",
+    "no_address", "guessed",
+]  # fmt: skip
 PROVENANCE_NAMES = {
     "document": "published document",
     "common_practice": "common practice",
@@ -30,7 +41,7 @@ class Reason:
     socket, lead: what it is about; origin: what settled the figure; data: words for the sentence.
     """
 
-    code: str
+    code: Code
     item: str
     verdict: Verdict
     socket: Socket | None = None
@@ -70,8 +81,7 @@ _VRR_KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "none"
 
 def render(reason: Reason, rig: Rig) -> str:
     """The sentence for a reason."""
-    maker = _SENTENCES.get(reason.code)
-    return maker(reason, rig) if maker else reason.code.replace("_", " ")
+    return _SENTENCES[reason.code](reason, rig)
 
 
 def _where(reason: Reason, rig: Rig) -> str:
@@ -135,11 +145,11 @@ def _no_audio_room(reason: Reason) -> str:
     link = reason.link
     sound = link.demand.signal.sound.name if link else "this sound"
     lesser = richest_sound(link) if link else None
-    would = f"; {lesser.name} would pass" if lesser else ""
+    would = f"; {would_pass(lesser)}" if lesser else ""
     return f"{reason.data['signal']} would fit, but its blanking leaves no room for {sound}{would}."
 
 
-_SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
+_SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "no_hdr": _feature,
     "no_dynamic_hdr": _feature,
     "no_vrr": _feature,
@@ -170,7 +180,7 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     "no_audio_room": lambda r, rig: _no_audio_room(r),
     "no_blanking_room": lambda r, rig: f"{r.data['signal']} has too little blanking for this link.",
     "below_minimum_clock": lambda r, rig: (
-        f"{r.data['signal']}: {below_minimum_sentence(r.link.demand)}" if r.link else ""
+        f"{r.data['signal']} is too slow: {below_minimum_sentence(r.link.demand)}" if r.link else ""
     ),
     "compressed": lambda r, rig: (
         f"{r.data['signal']} reaches {_where(r, rig)} compressed, at {r.data['bpp']} bits a pixel."
@@ -238,3 +248,4 @@ _SENTENCES: dict[str, Callable[[Reason, Rig], str]] = {
     "no_address": lambda r, rig: f"Device control: {r.data['box']} {r.data['fault']}.",
     "guessed": lambda r, rig: f"This rests on a guess about {_where(r, rig)}.",
 }
+assert set(_SENTENCES) == set(get_args(Code))

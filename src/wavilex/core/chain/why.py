@@ -7,14 +7,13 @@ from collections.abc import Sequence
 from wavilex.core.chain.analogue import meetings
 from wavilex.core.chain.multiple_set import SAMPLINGS, Taken, taken
 from wavilex.core.chain.paths import Layer, Path, Station
-from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import Origin, quirk_acts
 from wavilex.core.link.cable import cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, Verdict, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
-from wavilex.core.link.words import DEAD_LEADS
 from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
 
@@ -57,10 +56,10 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
 def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     hop, v = link.hop, link.wanted
     words = {"signal": asked.name}
-    if v.blocked_by in DEAD_LEADS:
-        return [Reason(str(v.blocked_by), "link", "blocked", lead=hop.lead, data=words)]
-    if v.blocked_by != "rate":
-        return [Reason(str(v.blocked_by), "link", "blocked", hop.inp, data=words, link=v)]
+    if v.blocked_by == "lead_turned" or v.blocked_by == "lead_unfed":
+        return [Reason(v.blocked_by, "link", "blocked", lead=hop.lead, data=words)]
+    if v.blocked_by is not None and v.blocked_by != "rate":
+        return [Reason(v.blocked_by, "link", "blocked", hop.inp, data=words, link=v)]
     lead = layer.rig.leads[hop.lead]
     parts: list[tuple[str, End]] = []
     for end, socket in (("out", hop.out), ("in", hop.inp)):
@@ -149,7 +148,7 @@ def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
         if met.treats is None:
             found.append(Reason("analogue_link", "link", "unknown", met.hop.inp, met.hop.lead, data=data))
         elif met.wants:
-            code = "scan_no_sync" if met.treats == "no_sync" else "scan_grey"
+            code: Code = "scan_no_sync" if met.treats == "no_sync" else "scan_grey"
             found.append(Reason(code, "link", "blocked", met.hop.inp, met.hop.lead, data=data))
         elif met.treats not in GOOD:
             found.append(Reason("scan_refused", "link", "blocked", met.hop.inp, met.hop.lead, data=data))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from wavilex.core.errors import SignalError
-from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate, ceiling_text, frl_rate, parse_over
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, DeadLead, FrlRate, ceiling_text, frl_rate, parse_over
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +78,7 @@ class Bounds:
     most: Grade
     trusted: Grade
     limited_mm: int | None
-    dead: str | None
+    dead: DeadLead | None
 
 
 @lru_cache(maxsize=1024)
@@ -95,7 +95,7 @@ def cable_bounds(cable: Cable) -> Bounds:
     if cable.proved:
         trusted = _proved(cable.proved)
         sure, most = _highest(sure, trusted), _highest(most, trusted)
-    dead = None
+    dead: DeadLead | None = None
     if cable.build in DIRECTED:
         dead = "lead_turned" if cable.turned else "lead_unfed" if cable.power == "unfed" else None
     return Bounds(sure, most, trusted, None if cable.build in DIRECTED else cable.length_mm, dead)

@@ -11,7 +11,7 @@ from typing import Literal, get_args
 from wavilex.core.link.cable import Cable, Grade, cable_bounds, practice_length_mm
 from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
 from wavilex.core.link.frl import FrlUse, frl_use
-from wavilex.core.link.rates import NO_FRL, FrlRate
+from wavilex.core.link.rates import NO_FRL, DeadLead, FrlRate, Stop
 from wavilex.core.link.tmds import TmdsUse, tmds_use
 from wavilex.core.video.signal import Demand
 
@@ -51,7 +51,7 @@ class Capacity:
     dsc: DscSink | None = None
     trusted_tmds_hz: int = 0
     trusted_frl: FrlRate = NO_FRL
-    dead: str | None = None
+    dead: DeadLead | None = None
     beyond: Capacity | None = None
     _hash: int = field(init=False, repr=False, compare=False, default=0)
 
@@ -105,7 +105,7 @@ class LinkVerdict:
     verdict: Verdict
     transport: str
     used: Fraction | None
-    blocked_by: str | None
+    blocked_by: Stop | None
     demand: Demand
     capacity: Capacity
     tmds: TmdsUse | None = None
@@ -133,7 +133,8 @@ def check_link(need: Demand, cap: Capacity) -> LinkVerdict:
     if cap.dead is not None:
         return LinkVerdict("blocked", "none", None, cap.dead, need, cap, tmds, frl)
     if frl is not None and (frl.blocked_by is None or tmds is None or tmds.blocked_by is not None):
-        transport, used, blocked = "frl", frl.used, frl.blocked_by
+        blocked: Stop | None = frl.blocked_by
+        transport, used = "frl", frl.used
     elif tmds is not None:
         transport, used, blocked = "tmds", tmds.used, tmds.blocked_by
     else:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
-from wavilex.core.link.rates import FrlRate
+from wavilex.core.link.rates import FrlRate, Stop
 from wavilex.core.video.signal import Demand
 from wavilex.core.video.worst import CLOCK_BASE, fewest_characters, shortest_line, slowest_lane
 
@@ -35,7 +35,7 @@ class FrlUse:
     overhead: Fraction
     used: Fraction
     borrowed_tribytes: Fraction
-    blocked_by: str | None
+    blocked_by: Stop | None
 
 
 @lru_cache(maxsize=64)
@@ -68,7 +68,7 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
         if characters
         else Fraction(10**6)
     )
-    blocked: str | None = None
+    blocked: Stop | None = None
     if not (used_ok and blank_ok and borrow_ok):
         blocked = "rate"
     elif need.tb_blank < need.blank_needed:  # step 4

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from typing import Literal
 
 from wavilex.core.errors import SignalError
 
@@ -14,6 +15,14 @@ TMDS_STEP_MHZ = 5
 TMDS_MAX_MHZ = 600
 TMDS_MIN_HZ = 25_000_000
 TMDS_BITS_PER_CHARACTER = 30
+
+DeadLead = Literal["lead_turned", "lead_unfed"]
+Stop = (
+    Literal[
+        "rate", "no_audio_room", "no_blanking_room", "below_minimum_clock", "capacity_unknown", "compression_unknown"
+    ]
+    | DeadLead
+)  # fmt: skip  # why a link does not carry a signal, or why nobody knows
 
 
 @dataclass(frozen=True, slots=True, order=True)

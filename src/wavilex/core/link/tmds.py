@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from wavilex.core.link.rates import TMDS_MIN_HZ
+from wavilex.core.link.rates import TMDS_MIN_HZ, Stop
 from wavilex.core.video.signal import Demand
 from wavilex.core.video.worst import PACKET_CHARACTERS
 
@@ -22,7 +22,7 @@ class TmdsUse:
     ceiling_hz: int
     character_rate_hz: Fraction
     used: Fraction
-    blocked_by: str | None
+    blocked_by: Stop | None
 
 
 def blank_needed(need: Demand) -> int:
@@ -33,7 +33,7 @@ def blank_needed(need: Demand) -> int:
 def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
     """Judge a demand against a TMDS ceiling in Hz."""
     rate = need.tmds_rate_hz
-    blocked: str | None = None
+    blocked: Stop | None = None
     if rate > ceiling_hz:
         blocked = "rate"
     elif rate < TMDS_MIN_HZ:

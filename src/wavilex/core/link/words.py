@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 
 from wavilex.core.link.cable import BUILDS, GRADES, Cable
 from wavilex.core.link.check import LinkVerdict, check_link
-from wavilex.core.link.rates import TMDS_MIN_HZ, ceiling_text, parse_over
+from wavilex.core.link.rates import TMDS_MIN_HZ, Stop, ceiling_text, parse_over
 from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.derived import least_repetition
 from wavilex.core.video.signal import Demand, DigitalVideo, demand
@@ -16,7 +17,7 @@ FRL_SOURCE = "HDMI 2.1 capacity procedure, steps 1–7; value from memory of the
 TMDS_SOURCE = "HDMI 2.0 character rate; value from memory of the document"
 DSC_SOURCE = "VESA DSC 1.2a over FRL; value from memory; approximate"
 LEAD_SOURCE = "common practice"
-DEAD_LEADS = {
+DEAD_LEADS: Mapping[Stop, str] = {
     "lead_turned": "the lead has a sending end and is plugged the wrong way round",
     "lead_unfed": "the lead’s own supply is off",
 }
@@ -58,7 +59,7 @@ def richest_sound(link: LinkVerdict) -> SoundFormat | None:
 def verdict_sentence(link: LinkVerdict) -> str:
     """The answer for one link in a sentence."""
     name = link.demand.signal.name
-    if link.blocked_by in DEAD_LEADS:
+    if link.blocked_by is not None and link.blocked_by in DEAD_LEADS:
         return f"Nothing passes: {DEAD_LEADS[link.blocked_by]}."
     if link.used is None:
         return f"{name}: nobody knows what the link carries."
@@ -74,15 +75,21 @@ def verdict_sentence(link: LinkVerdict) -> str:
         return f"Fits with {100 - share:.1f} % to spare on {over}."
     if link.blocked_by == "no_audio_room":
         asked, lesser = link.demand.signal.sound, richest_sound(link)
-        would = f"; {lesser.name} would pass" if lesser else ""
+        would = f"; {would_pass(lesser)}" if lesser else ""
         return f"The picture would fit {over}, but its blanking leaves no room for {asked.name}{would}."
     if link.blocked_by == "below_minimum_clock":
-        return below_minimum_sentence(link.demand)
+        return f"Too slow: {below_minimum_sentence(link.demand)}"
     if link.blocked_by == "rate":
         return f"Does not fit: it would use {share:.1f} % of {over}."
     if link.verdict == "unknown":
         return f"It would use {share:.1f} % of {over}, but not every part of the link is known."
-    return f"Does not fit {over}: {str(link.blocked_by).replace('_', ' ')}."
+    assert link.blocked_by == "no_blanking_room", link.blocked_by
+    return f"Does not fit {over}: its blanking leaves no room for what controls the link."
+
+
+def would_pass(lesser: SoundFormat) -> str:
+    """What a signal without room for its sound could have instead."""
+    return f"{lesser.name} would pass" if lesser.channels else "without sound it would pass"
 
 
 def below_minimum_sentence(need: Demand) -> str:
@@ -96,7 +103,7 @@ def below_minimum_sentence(need: Demand) -> str:
         if times
         else ""
     )
-    return f"Too slow: {float(need.tmds_rate_hz) / _MILLION:g} MHz, and TMDS starts at 25 MHz.{cure}"
+    return f"{float(need.tmds_rate_hz) / _MILLION:g} MHz, and TMDS starts at 25 MHz.{cure}"
 
 
 def source_of(link: LinkVerdict) -> str:
