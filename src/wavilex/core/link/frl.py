@@ -58,7 +58,9 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
     share_num = t.h_active * CLOCK_BASE * eff_num  # characters in the active share = this / share_den
     share_den = line_den * eff_den
     over = 3 * need.tb_active * share_den - 2 * share_num  # twice (1.5·TB − share), scaled
-    borrow_ok = over <= 2 * MOST_BORROWED_TRIBYTES * share_den
+    # the time borrowed, at the signal's mean tri-byte rate: (TB_active + TB_blank) / T_line
+    borrowed_num, borrowed_den = over * (need.tb_active + need.tb_blank), 2 * eff_num * line_num
+    borrow_ok = borrowed_num <= MOST_BORROWED_TRIBYTES * borrowed_den
     # step 7
     picture = -(-3 * need.tb_active // 2)
     together = picture + need.tb_blank - need.saved
@@ -83,7 +85,7 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
         saved_characters=need.saved,
         overhead=lost,
         used=used,
-        borrowed_tribytes=Fraction(over, 2 * share_den) if over > 0 else Fraction(0),
+        borrowed_tribytes=Fraction(borrowed_num, borrowed_den) if over > 0 else Fraction(0),
         blocked_by=blocked,
     )
 
