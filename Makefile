@@ -12,7 +12,7 @@ export PIP_ROOT_USER_ACTION := ignore
 
 FONTS := src/wavilex/server/paper/fonts/bold.ttf
 
-.PHONY: demo test setup lint types core server front ui bench shots soak mutants clean
+.PHONY: demo test setup lint types core server front ui bench shots soak wheel mutants clean
 
 demo: $(VENV)/run.stamp $(WEB)/index.html $(FONTS)
 	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
@@ -88,8 +88,11 @@ shots: setup
 soak: setup
 	$(VENV)/bin/pytest tests -m soak -n 2
 
+wheel: $(VENV)/build.stamp $(WEB)/index.html $(FONTS)
+	$(PY) -m pip wheel . --no-deps --no-build-isolation -q -w dist
+
 mutants: setup
 	$(PY) -m tools.mutants
 
 clean:
-	rm -rf $(VENV) frontend/node_modules $(WEB) $(dir $(FONTS))
+	rm -rf dist $(VENV) frontend/node_modules $(WEB) $(dir $(FONTS))
