@@ -22,6 +22,7 @@ from wavilex.core.gear.profile import Profile, parse_profile, profile_from_data
 from wavilex.core.gear.stand import stand
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.video.mode import Mode
 from wavilex.library import starter_profiles
 
 ON_OFF = [{"id": "off", "label": "off"}, {"id": "on", "label": "on"}]
@@ -101,12 +102,12 @@ def test_where_forces_settle_nothing_is_left_to_force(rules: list[tuple[str, str
 @pytest.mark.parametrize(
     ("when", "facts", "expected"),
     [
-        ({"signal": {"min_hz": 61}}, SignalFacts(3840, 2160, 120), True),
-        ({"signal": {"max_hz": 60}}, SignalFacts(3840, 2160, 120), False),
-        ({"signal": {"min_lines": 2160, "hdr": True}}, SignalFacts(3840, 2160, 60, "static"), True),
-        ({"signal": {"hdr": "dynamic"}}, SignalFacts(3840, 2160, 60, "static"), False),
-        ({"signal": {"modes": ["1920x1080@60"]}}, SignalFacts(1920, 1080, 60), True),
-        ({"signal": {"vrr": True}}, SignalFacts(1920, 1080, 60), False),
+        ({"signal": {"min_hz": 61}}, SignalFacts(Mode(3840, 2160, 120)), True),
+        ({"signal": {"max_hz": 60}}, SignalFacts(Mode(3840, 2160, 120)), False),
+        ({"signal": {"min_lines": 2160, "hdr": True}}, SignalFacts(Mode(3840, 2160, 60), "static"), True),
+        ({"signal": {"hdr": "dynamic"}}, SignalFacts(Mode(3840, 2160, 60), "static"), False),
+        ({"signal": {"modes": ["1920x1080@60"]}}, SignalFacts(Mode(1920, 1080, 60)), True),
+        ({"signal": {"vrr": True}}, SignalFacts(Mode(1920, 1080, 60)), False),
         ({"signal": {"min_hz": 61}}, None, None),
     ],
 )

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import copy
+import pickle
 import re
 import shutil
 import subprocess
@@ -13,9 +15,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from wavilex.core.errors import TimingError
-from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
+from wavilex.core.gear.conversion import Conversion
+from wavilex.core.video.codes import parse_timing, usual_timing
 from wavilex.core.video.cta import VICS
 from wavilex.core.video.dmt import DMT_IDS
+from wavilex.core.video.mode import Mode, parse_mode
 from wavilex.core.video.timing import Timing
 
 TOOL = shutil.which("edid-decode")
@@ -264,6 +268,24 @@ def test_a_computed_timing_never_runs_faster_than_asked(w: int, h: int, hz: int,
 
 
 def test_usual_timing_prefers_the_cta_code() -> None:
-    assert usual_timing("3840x2160@120").code == "vic:118"
-    assert usual_timing("2560x1440@120").family == "CVT-RB2"
-    assert parse_mode("3840x2160@120") == (3840, 2160, 120)
+    assert usual_timing(parse_mode("3840x2160@120")).code == "vic:118"
+    assert usual_timing(parse_mode("2560x1440@120")).family == "CVT-RB2"
+
+
+def test_a_mode_is_parsed_once_and_stays_its_text() -> None:
+    mode = parse_mode("3840x2160@120")
+    assert (mode, mode.figures, mode.size, mode.name) == ("3840x2160@120", (3840, 2160, 120), (3840, 2160), "2160p120")
+    assert (Mode(1920, 1080, 60, interlaced=True), Mode(1920, 1080, 60, True).name) == ("1920x1080i@60", "1080i60")
+    assert Mode(4096, 2160, 60).name == "4096×2160p60"
+    for again in (copy.deepcopy(mode), pickle.loads(pickle.dumps(mode))):
+        assert (again, again.figures) == (mode, mode.figures)
+    with pytest.raises(TimingError, match="write 3840x2160@120"):
+        parse_mode("2160p120")
+
+
+@pytest.mark.parametrize("outputs", ["1920x1080@60", ("1280x720@60", "1280x720@50")])
+def test_modes_of_a_profile_are_text_in_the_file_and_values_inside(outputs: str | tuple[str, ...]) -> None:
+    told = Conversion.model_validate({"rate": "kept", "outputs": {"a": outputs}})
+    assert all(isinstance(m, Mode) for m in told.sent("a"))
+    assert told.model_dump()["outputs"] == {"a": outputs}
+    assert type(told.model_dump()["outputs"]["a"]) is type(outputs)

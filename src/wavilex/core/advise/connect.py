@@ -17,7 +17,6 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData, WantData
 from wavilex.core.rig.plugging import plug_ops
-from wavilex.core.video.signal import mode_name
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,7 +133,7 @@ def _why(view: Layer, result: RunResult, used: float) -> str:
         met = meetings(view, result.path)
         return f"takes its scan rate: {rate_of(met[-1])}" if met else "joined"
     if result.good and result.links:
-        name = result.asked.name if result.asked else mode_name(result.run.want.mode)
+        name = result.asked.name if result.asked else result.run.want.mode.name
         return f"carries all it wants: {name}, {100 - used:.0f} % spare"
     reason = result.limiting
     text = render(reason, view.rig) if reason else ""

@@ -25,7 +25,7 @@ from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Run
 from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName, touched
-from wavilex.core.video.signal import demand, mode_name
+from wavilex.core.video.signal import demand
 
 MOST_MOVES = 3
 MOST_WAYS = 5
@@ -174,7 +174,7 @@ def _needs(start: Layer, result: RunResult) -> str:
     if reason.verdict == "unknown":
         return f"Find out first: {render(reason, start.rig)}"
     want = result.run.want
-    parts = [mode_name(want.mode)]
+    parts = [want.mode.name]
     if want.hdr != "off":
         parts.append("HDR" if want.hdr == "static" else "dynamic-metadata HDR")
     if want.vrr:

@@ -15,8 +15,7 @@ from wavilex.core.rig.ops import Change, SetSetting, to_set
 from wavilex.core.scan.multiples import ANSWERS, Answer, Multiple, multiple, times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import AnalogueVideo
-from wavilex.core.video.codes import parse_mode
-from wavilex.core.video.signal import mode_name
+from wavilex.core.video.mode import Mode
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,9 +75,8 @@ def _choose(box: Device, setting: str, value: str) -> SetSetting:
     return to_set((box.uid, "", setting), value)
 
 
-def _times(mode: str) -> int | None:
-    width, height, _ = parse_mode(mode)
-    return times_of(width, height)
+def _times(mode: Mode) -> int | None:
+    return times_of(*mode.size)
 
 
 def _words(offered: list[Multiple], answers: list[Answer]) -> str:
@@ -96,14 +94,14 @@ def _figures(m: Multiple) -> MultipleFigures:
         "line_khz": round(float(m.line_hz) / 1000, 3), "lines": float(m.lines),
         "vertical_hz": round(float(m.vertical_hz), 3), "pixel_clock_mhz": round(float(m.pixel_clock_hz) / 1e6, 3),
         "tmds_gbps": round(float(m.pixel_clock_hz) * 30 / 1e9, 3),
-        "nearest": m.nearest.code, "nearest_name": mode_name(m.nearest.mode),
+        "nearest": m.nearest.code, "nearest_name": m.nearest.mode.name,
         "off_percent": round(float(m.off_percent), 2),
     }  # fmt: skip
 
 
 def _answer(signal: AnalogueVideo, m: Multiple, a: Answer, t: _Taker) -> MultipleAnswer:
-    panel = t.screen.profile.panel
-    scale = line_scale(signal.active[1], parse_mode(f"{panel}@60")[1], (m.times, m.active[1])) if panel else None
+    panel = t.screen.profile.panel_size
+    scale = line_scale(signal.active[1], panel[1], (m.times, m.active[1])) if panel else None
     return {
         "answer": a.answer, "why": a.why, "tried": a.tried, "scale": scale.words if scale else "",
         "even": scale.even if scale else None,

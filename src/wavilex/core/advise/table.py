@@ -26,14 +26,15 @@ from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_mode, parse_timing
-from wavilex.core.video.signal import DigitalVideo, demand, mode_name
+from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.mode import Mode, parse_mode
+from wavilex.core.video.signal import DigitalVideo, demand
 from wavilex.core.video.timing import Timing
 
-USUAL_MODES = (
+USUAL_MODES = tuple(map(parse_mode, (
     "3840x2160@120", "3840x2160@60", "2560x1440@120", "2560x1440@60",
     "1920x1080@120", "1920x1080@60", "1280x720@60",
-)  # fmt: skip
+)))  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +53,7 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    mode: str
+    mode: Mode
     timing: Timing
     wanted: bool
     cells: tuple[Cell, ...]
@@ -116,7 +117,7 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
     read = read_run(layer, run)
     if read is None:
         return None, None
-    width, _height, hz = parse_mode(want.mode)
+    width, _height, hz = want.mode.figures
     found: list[Best] = []
     for timing in shared_timings(read[0]):
         if timing.h_active > width or timing.nominal_hz > hz:
@@ -200,7 +201,7 @@ def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:
     """Modes worth offering for a want: what the source sends, else the usual ones. (mode, name)."""
     device = layer.rig.devices[run.source]
     modes = device.profile.video.modes
-    listed = list(modes) if isinstance(modes, tuple) else list(USUAL_MODES)
+    listed = list(map(parse_mode, modes)) if isinstance(modes, tuple) else list(USUAL_MODES)
     sink = layer.rig.devices[run.sink].profile.video.modes
     for code in sink if isinstance(sink, tuple) else ():
         timing = parse_timing(code)
@@ -208,5 +209,5 @@ def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:
             listed.append(timing.mode)
     if run.want.mode not in listed:
         listed.append(run.want.mode)
-    listed.sort(key=lambda m: tuple(-n for n in parse_mode(m)))
-    return [(m, mode_name(m)) for m in listed]
+    listed.sort(key=lambda m: tuple(-n for n in m.figures))
+    return [(m, m.name) for m in listed]

@@ -21,7 +21,8 @@ from wavilex.core.scan.signals import (
     through_plug,
     treatment,
 )
-from wavilex.core.video.codes import names_mode, parse_mode
+from wavilex.core.video.codes import names_mode
+from wavilex.core.video.mode import Mode
 from wavilex.core.video.named import timing_of
 
 
@@ -77,7 +78,7 @@ def meetings(layer: Layer, path: Path, nth: int = 0) -> list[Met]:
     """
     out: list[Met] = []
     signal: AnalogueVideo | None = None
-    mode: str | None = None  # the digital mode an adapter would turn into an analogue signal
+    mode: Mode | None = None  # the digital mode an adapter would turn into an analogue signal
     for hop in path:
         box = layer.rig.devices[hop.out.device]
         mode = output_mode(layer, box) or mode
@@ -101,7 +102,7 @@ def _listed(words: Iterable[str]) -> str:
     return " or ".join(dict.fromkeys(words))
 
 
-def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = None) -> str | None:
+def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = None) -> Mode | None:
     """The mode a converter sends as it is set, the only one it has, or None where it has no say in it.
 
     signal: what it is fed; a box that keeps its rate then sends the mode nearest to that.
@@ -119,9 +120,9 @@ def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = Non
     return at_rate(modes, signal)
 
 
-def at_rate(modes: Sequence[str], signal: AnalogueVideo) -> str | None:
+def at_rate(modes: Sequence[Mode], signal: AnalogueVideo) -> Mode | None:
     """Of the modes a box that keeps the rate may send, the one nearest to a signal's; None without any."""
-    return min(modes, key=lambda m: abs(parse_mode(m)[2] - signal.vertical_hz), default=None)
+    return min(modes, key=lambda m: abs(m.hz - signal.vertical_hz), default=None)
 
 
 def first_signal(layer: Layer, path: Path) -> AnalogueVideo | None:

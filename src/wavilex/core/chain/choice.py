@@ -13,7 +13,7 @@ from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.mode import Mode
 from wavilex.core.video.signal import DigitalVideo, demand
 
 
@@ -27,7 +27,7 @@ def title_signals(
 
 
 def signals_of(
-    mode: str, stations: Sequence[Station], seen: PortState, capacity: Capacity, audio: str
+    mode: Mode, stations: Sequence[Station], seen: PortState, capacity: Capacity, audio: str
 ) -> list[DigitalVideo]:
     """What the source may send of a mode, as far as it reads its far end and its own lead carries; preferred first."""
     timing = timing_for(seen.modes, mode) if sends(stations[0].state, mode) else None
@@ -37,12 +37,12 @@ def signals_of(
     return [s for s in offered if check_link(demand(s), capacity).fits]
 
 
-def delivers(mode: str, wanted: str) -> bool:
+def delivers(mode: Mode, wanted: Mode) -> bool:
     """Is a mode at least as large and as fast as what is wanted?"""
-    return all(has >= asks for has, asks in zip(parse_mode(mode), parse_mode(wanted), strict=True))
+    return all(has >= asks for has, asks in zip(mode.figures, wanted.figures, strict=True))
 
 
-def has_hdr_at(layer: Layer, run: Run, mode: str) -> bool:
+def has_hdr_at(layer: Layer, run: Run, mode: Mode) -> bool:
     """Does the source send HDR in games at this mode? Modes left out of a profile: all."""
     modes = layer.rig.devices[run.source].profile.hdr_modes
     return modes is None or mode in modes

@@ -13,8 +13,8 @@ from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Verdict, worst
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_mode, parse_timing, usual_timing
-from wavilex.core.video.signal import DigitalVideo, mode_name
+from wavilex.core.video.codes import parse_timing, usual_timing
+from wavilex.core.video.signal import DigitalVideo
 from wavilex.core.video.timing import Timing
 
 _CHROMA_NAMES = {"444": "RGB or 4:4:4", "422": "4:2:2 or better", "any": "picture"}
@@ -33,7 +33,7 @@ class Item:
 
 def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tuple[Timing, Item]:
     """Does every socket behind the source list the mode; and the timing it travels as, as the source reads it."""
-    words: dict[str, Any] = {"mode": mode_name(want.mode), "hz": parse_mode(want.mode)[2]}
+    words: dict[str, Any] = {"mode": want.mode.name, "hz": want.mode.hz}
     reasons = []
     for station in stations[1:]:
         if timing_for(station.state.modes, want.mode) is None:
@@ -41,7 +41,7 @@ def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tupl
             fastest = max(timings, key=lambda t: (t.nominal_hz, t.h_active), default=None)
             too_fast = fastest is None or fastest.nominal_hz < words["hz"]
             data = {
-                **words, "fastest": mode_name(fastest.mode) if fastest else "not known", "beside": station.beside,
+                **words, "fastest": fastest.mode.name if fastest else "not known", "beside": station.beside,
             }  # fmt: skip
             code: Code = "panel_rate" if too_fast else "mode_not_taken"
             reasons.append(
@@ -56,12 +56,12 @@ def judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) ->
 
     chosen: its choice, where it could have sent what is wanted; what links stop is not the source's doing.
     """
-    words = {"mode": mode_name(want.mode)}
+    words = {"mode": want.mode.name}
     code: Code | None = None
     if not sends(source.state, want.mode):
         code = "source_mode"
     elif chosen and not delivers(chosen[0].timing.mode, want.mode):
-        code, words["chosen"] = "source_prefers", mode_name(chosen[0].timing.mode)
+        code, words["chosen"] = "source_prefers", chosen[0].timing.mode.name
     if not code and source.state.modes is None and source.origin("modes").kind == "quirk":
         data = {"what": words["mode"], "field": "modes"}  # how it is set, nobody has seen
         unseen = Reason("unknown_feature", "source", "unknown", source.socket, origin=source.origin("modes"), data=data)
@@ -110,7 +110,7 @@ def judge_features(layer: Layer, run: Run, stations: Sequence[Station], want: Wa
         item = _feature_item("hdr", code, words, "hdr", stations, want.hdr, blocking=True)
         if not has_hdr_at(layer, run, want.mode):
             reason = Reason("hdr_not_at_mode", "hdr", "blocked", stations[0].socket,
-                            data={"mode": mode_name(want.mode)})  # fmt: skip
+                            data={"mode": want.mode.name})  # fmt: skip
             item = Item("hdr", "blocked", True, (reason, *item.reasons))
         items.append(item)
     if want.vrr:
@@ -160,7 +160,7 @@ def _same_kind(stations: Sequence[Station]) -> Item:
 
 def _protection_item(stations: Sequence[Station], want: Want) -> Item:
     """Protected pictures need version 1.4 up to 1080p and 2.2 above, at every stage (HDCP on HDMI)."""
-    width, height, _ = parse_mode(want.mode)
+    width, height = want.mode.size
     least = "2.2" if width * height > _PROTECTED_BY_14 else "1.4"
     everything = bool(stations[0].state.encrypts) and not want.protected
     reasons = []

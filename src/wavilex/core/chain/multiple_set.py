@@ -12,7 +12,6 @@ from wavilex.core.rig.model import TRIED_FACT, Device, Socket
 from wavilex.core.scan.described import Sampling
 from wavilex.core.scan.multiples import Answer, Multiple, multiple, taken_by, times_of
 from wavilex.core.scan.signals import AnalogueVideo
-from wavilex.core.video.codes import parse_mode
 
 SAMPLINGS: Mapping[Sampling, str] = {"whole_line": "whole lines", "matched": "matched to the dots"}
 
@@ -45,8 +44,7 @@ def taken(layer: Layer, path: Path) -> Taken | None:
 def set_times(layer: Layer, box: Device, signal: AnalogueVideo | None) -> int | None:
     """How many times a multiplier sends each line, as it is set; None: not known."""
     mode = output_mode(layer, box, signal)
-    width, height, _ = parse_mode(mode) if mode is not None else (0, 0, 0)
-    return times_of(width, height)
+    return times_of(*mode.size) if mode is not None else None
 
 
 def set_sampling(layer: Layer, box: Device, c: Conversion) -> Sampling:

@@ -11,8 +11,8 @@ from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.quirks import Shows
 from wavilex.core.gear.stand import value_at
 from wavilex.core.rig.model import Socket
-from wavilex.core.video.codes import parse_mode
-from wavilex.core.video.signal import DigitalVideo, mode_name
+from wavilex.core.video.mode import Mode
+from wavilex.core.video.signal import DigitalVideo
 
 
 def sent_signal(result: RunResult) -> DigitalVideo | None:
@@ -42,24 +42,24 @@ def _note(code: Code, socket: Socket | None, **data: object) -> Reason:
     return Reason(code, "note", "fits", socket, data=data)
 
 
-def _scaled(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
+def _scaled(layer: Layer, result: RunResult, mode: Mode) -> list[Reason]:
     """The glass shows fewer dots than arrive: something scales, mostly the screen, and that costs lag and sharpness."""
     sink = layer.rig.devices[result.run.sink].profile
-    if sink.panel is None:
+    panel = sink.panel_size
+    if panel is None:
         return []
-    width, height, _ = parse_mode(mode)
-    panel = parse_mode(f"{sink.panel}@60")[:2]
+    width, height = mode.size
     if (width, height) == panel:
         return []
     code: Code = "scaled_down" if width > panel[0] or height > panel[1] else "scaled_up"
-    words = {"mode": mode_name(mode), "panel": sink.panel.replace("x", "×")}
+    words = {"mode": mode.name, "panel": f"{panel[0]}×{panel[1]}"}
     return [_note(code, result.path[-1].inp, **words)]
 
 
-def _home(layer: Layer, result: RunResult, mode: str) -> list[Reason]:
+def _home(layer: Layer, result: RunResult, mode: Mode) -> list[Reason]:
     """A home screen at another rate: the picture goes black when a title starts, and the home screen proves nothing."""
     home = layer.rig.devices[result.run.source].profile.home_hz
-    hz = parse_mode(mode)[2]
+    hz = mode.hz
     if home is None:
         return []
     return [_note("home_rate" if home != hz else "home_same", result.path[0].out, home=home, hz=hz)]
@@ -71,11 +71,11 @@ def _films(layer: Layer, result: RunResult) -> list[Reason]:
     modes = profile.video_hdr_modes
     if modes is None or result.run.want.hdr == "off" or result.run.want.mode in modes:
         return []
-    words = ", ".join(mode_name(m) for m in modes)
+    words = ", ".join(m.name for m in modes)
     return [_note("film_hdr", result.path[0].out, modes=words)]
 
 
-def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Reason]:
+def _read_outs(layer: Layer, result: RunResult, mode: Mode, bits: int) -> list[Reason]:
     """What boxes of the path will say, and whether to believe it."""
     found = []
     facts = facts_of_want(result.run.want)
@@ -91,7 +91,7 @@ def _read_outs(layer: Layer, result: RunResult, mode: str, bits: int) -> list[Re
                 if holds(quirk.when, values, layer.around(device, facts), socket.port) is False:
                     continue
             here, depth = (onward[uid].timing.mode, onward[uid].bits) if uid in onward else (mode, bits)
-            figures = {"{mode}": mode_name(here), "{hz}": str(parse_mode(here)[2]), "{bits}": str(depth)}
+            figures = {"{mode}": here.name, "{hz}": str(here.hz), "{bits}": str(depth)}
             words = quirk.says
             for figure, value in figures.items():
                 words = words.replace(figure, value)

@@ -14,6 +14,7 @@ from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
 from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.codes import parse_timing, usual_timing
+from wavilex.core.video.mode import Mode
 from wavilex.core.video.signal import HDR_BITS, DigitalVideo
 from wavilex.core.video.timing import Timing
 
@@ -41,7 +42,7 @@ def read_for(
     devices = layer.rig.devices
     if not any(devices[s.socket.device].profile.asks_signal for s in read[0]):
         return read
-    facts = SignalFacts(timing.h_active, timing.frame_height, timing.nominal_hz, run.want.hdr, run.want.vrr)
+    facts = SignalFacts(timing.mode, run.want.hdr, run.want.vrr)
     return read_run(layer, run, facts) or read
 
 
@@ -83,14 +84,14 @@ def advertise(layer: Layer, stations: Sequence[Station], beside: Sequence[Statio
 
 
 @lru_cache(maxsize=8192)
-def timing_for(modes: tuple[str, ...] | str | None, mode: str) -> Timing | None:
+def timing_for(modes: tuple[str, ...] | str | None, mode: Mode) -> Timing | None:
     """The timing a sink's list gives a mode; the usual one where the list is `any` or unknown; None if absent."""
     if modes is None or modes == ANY:
         return usual_timing(mode)
     return next((t for t in map(parse_timing, modes) if t.mode == mode), None)
 
 
-def sends(state: PortState, mode: str) -> bool:
+def sends(state: PortState, mode: Mode) -> bool:
     """Does a source's port send this mode? Unknown counts as yes until it is known."""
     return state.modes is None or state.modes == ANY or mode in state.modes
 

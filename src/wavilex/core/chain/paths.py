@@ -13,7 +13,6 @@ from wavilex.core.gear.state import Origin, PortState, resolve
 from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import LayerName
-from wavilex.core.video.codes import parse_mode
 
 MOST_BOXES = 16
 MOST_PATHS = 32
@@ -65,7 +64,7 @@ class States:
 
 def facts_of_want(want: Want) -> SignalFacts:
     """What conditions may ask of the wanted signal."""
-    return SignalFacts(*parse_mode(want.mode), hdr=want.hdr, vrr=want.vrr)
+    return SignalFacts(want.mode, hdr=want.hdr, vrr=want.vrr)
 
 
 class Layer:

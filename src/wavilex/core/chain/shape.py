@@ -17,8 +17,7 @@ from wavilex.core.rig.ops import Change, SetSetting, to_set
 from wavilex.core.scan.described import Fit
 from wavilex.core.scan.shape import FULL, TRUE_PERCENT, Shown, Stage, trace, truest
 from wavilex.core.scan.signals import AnalogueVideo
-from wavilex.core.video.codes import parse_mode
-from wavilex.core.video.signal import mode_name
+from wavilex.core.video.mode import Mode
 
 _BROAD_DOTS = (720, 1440)  # rasters whose dots are not square: 720 × 480 is meant as 4:3 (CTA-861)
 FRAME = Fraction(4, 3)  # what a television's frame was made for
@@ -64,10 +63,10 @@ def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
     return out
 
 
-def _into_raster(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: str) -> Laid:
-    width, height, _ = parse_mode(mode)
+def _into_raster(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: Mode) -> Laid:
+    width, height = mode.size
     shape = FRAME if width in _BROAD_DOTS else Fraction(width, height)
-    name = f"{device.label}, {mode_name(mode)}"
+    name = f"{device.label}, {mode.name}"
     option, scope, assumed = _chosen(layer, device, fit, fits, "")
     return Laid(Stage(name, shape, tuple(fits.items()), option, (width, height)), device.uid, scope, fit or "", assumed)
 
@@ -78,8 +77,7 @@ def _onto_glass(layer: Layer, hop: Hop) -> Laid:
     across, down = (int(n) for n in shown.glass.split(":"))
     fits = dict(shown.fits) or {"": "fill"}
     option, scope, assumed = _chosen(layer, device, shown.fit, fits, hop.inp.port)
-    panel = device.profile.panel
-    raster = parse_mode(f"{panel}@60")[:2] if panel else None
+    raster = device.profile.panel_size
     hidden = _hidden(layer, device, shown, hop.inp.port)
     edges = _edges(device) if hidden else None
     stage = Stage(device.label, Fraction(across, down), tuple(fits.items()), option, raster, hidden)

@@ -8,10 +8,9 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from wavilex.core.errors import WavilexError
 from wavilex.core.fields import Ident, Model, Version, version_key
 from wavilex.core.gear.ports import HdrKind
-from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.mode import Mode
 
 
 class SignalTest(Model):
@@ -21,7 +20,7 @@ class SignalTest(Model):
     max_hz: Annotated[int, Field(ge=1, le=1000)] | None = None
     min_lines: Annotated[int, Field(ge=1, le=20000)] | None = None
     max_lines: Annotated[int, Field(ge=1, le=20000)] | None = None
-    modes: tuple[str, ...] = ()
+    modes: tuple[Mode, ...] = ()
     hdr: bool | HdrKind | None = None
     vrr: bool | None = None
 
@@ -29,11 +28,6 @@ class SignalTest(Model):
     def _says_something(self) -> SignalTest:
         if not self.model_fields_set:
             raise ValueError("signal: say at least one of min_hz, max_hz, min_lines, max_lines, modes, hdr, vrr")
-        for mode in self.modes:
-            try:
-                parse_mode(mode)
-            except WavilexError as error:
-                raise ValueError(f"signal.modes: {error}") from None
         return self
 
 
@@ -115,9 +109,7 @@ class Condition(Model):
 class SignalFacts:
     """What conditions may ask of the signal in question. hdr: off, static, hlg or dynamic."""
 
-    width: int
-    height: int
-    hz: int
+    mode: Mode
     hdr: str = "off"
     vrr: bool = False
 
@@ -167,11 +159,11 @@ def holds(when: Condition, value_of: ValueOf, around: Surroundings = NOWHERE, po
 def _signal_holds(test: SignalTest, s: SignalFacts) -> bool:
     hdr = test.hdr is None or (s.hdr != "off") == test.hdr if isinstance(test.hdr, bool | None) else s.hdr == test.hdr
     return (
-        (test.min_hz is None or s.hz >= test.min_hz)
-        and (test.max_hz is None or s.hz <= test.max_hz)
-        and (test.min_lines is None or s.height >= test.min_lines)
-        and (test.max_lines is None or s.height <= test.max_lines)
-        and (not test.modes or f"{s.width}x{s.height}@{s.hz}" in test.modes)
+        (test.min_hz is None or s.mode.hz >= test.min_hz)
+        and (test.max_hz is None or s.mode.hz <= test.max_hz)
+        and (test.min_lines is None or s.mode.height >= test.min_lines)
+        and (test.max_lines is None or s.mode.height <= test.max_lines)
+        and (not test.modes or s.mode in test.modes)
         and hdr
         and (test.vrr is None or s.vrr == test.vrr)
     )

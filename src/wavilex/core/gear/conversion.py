@@ -4,14 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
-from wavilex.core.errors import WavilexError
 from wavilex.core.fields import Ident, Model
 from wavilex.core.scan.described import Fit, Sampling
-from wavilex.core.video.codes import parse_mode
-
-Mode = Annotated[str, Field(max_length=24)]
+from wavilex.core.video.mode import Mode
 
 
 class Conversion(Model):
@@ -37,20 +34,10 @@ class Conversion(Model):
     holds_frames: Annotated[float, Field(ge=0, le=10)] | None = None
     notice: Annotated[str, Field(max_length=60)] = ""
 
-    @model_validator(mode="after")
-    def _modes(self) -> Conversion:
-        for option in self.outputs:
-            for mode in self.sent(option):
-                try:
-                    parse_mode(mode)
-                except WavilexError as error:
-                    raise ValueError(f"outputs.{option}: {error}") from None
-        return self
-
-    def sent(self, option: str) -> tuple[str, ...]:
+    def sent(self, option: str) -> tuple[Mode, ...]:
         """The modes an option of `output` sends; none where it is no option."""
         modes = self.outputs.get(option, ())
-        return (modes,) if isinstance(modes, str) else modes
+        return (modes,) if isinstance(modes, Mode) else modes
 
 
 class ShownAs(Model):

@@ -11,7 +11,8 @@ from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.link.dsc import DscSink, slice_code
 from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
 from wavilex.core.scan.described import Scan, Takes
-from wavilex.core.video.codes import parse_mode, parse_timing
+from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.mode import parse_mode
 
 HdrKind = Literal["static", "hlg", "dynamic"]
 Frl = Literal["none", "3x3", "3x6", "4x6", "4x8", "4x10", "4x12", "4x16", "4x20", "4x24"]

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from collections.abc import Iterator
 from functools import cached_property
 from io import StringIO
@@ -14,13 +15,14 @@ from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
-from wavilex.core.errors import ProfileError, WavilexError
+from wavilex.core.errors import ProfileError
 from wavilex.core.fields import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
-from wavilex.core.video.codes import names_mode, parse_mode
+from wavilex.core.video.codes import names_mode
+from wavilex.core.video.mode import Mode
 
 PROFILE_VERSION = 1
 Role = Literal["source", "repeater", "screen", "sound"]
@@ -46,6 +48,7 @@ EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 assert set(EFFECT_OPTIONS) == set(get_args(Effect))
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
+_PANEL = re.compile(r"(\d{2,5})x(\d{2,5})$", re.ASCII)
 _DIRECTIONS = {"source": {"out"}, "repeater": {"in", "out"}, "screen": {"in"}, "sound": {"in"}}
 
 
@@ -129,10 +132,10 @@ class Profile(Model):
     rewrites_address: bool = True
     plays: bool | None = None
     sound: tuple[SoundFormat, ...] | None = None
-    prefers: tuple[str, ...] | None = None
+    prefers: tuple[Mode, ...] | None = None
     home_hz: Annotated[int, Field(ge=1, le=1000)] | None = None
-    hdr_modes: tuple[str, ...] | None = None
-    video_hdr_modes: tuple[str, ...] | None = None
+    hdr_modes: tuple[Mode, ...] | None = None
+    video_hdr_modes: tuple[Mode, ...] | None = None
     repeats_frames: bool | None = None
     converts: Conversion | None = None
     shown_as: ShownAs | None = None
@@ -168,17 +171,8 @@ class Profile(Model):
         if isinstance(self.edid, EdidBySetting):
             _known((self.edid.setting,), settings, "edid.setting")
             _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
-        for name in ("prefers", "hdr_modes", "video_hdr_modes"):
-            for mode in getattr(self, name) or ():
-                try:
-                    parse_mode(mode)
-                except WavilexError as error:
-                    raise ValueError(f"{name}: {error}") from None
-        if self.panel is not None:
-            try:
-                parse_mode(f"{self.panel}@60")
-            except WavilexError:
-                raise ValueError("panel: write 3840x2160") from None
+        if self.panel is not None and self.panel_size is None:
+            raise ValueError("panel: write 3840x2160")
         return self
 
     def _shaping(self) -> list[tuple[str, str | None, tuple[str, ...]]]:
@@ -213,6 +207,12 @@ class Profile(Model):
         return f"{self.maker} {self.model}"
 
     @cached_property
+    def panel_size(self) -> tuple[int, int] | None:
+        """Dots across and lines of a screen's panel; None: not said."""
+        m = _PANEL.match(self.panel) if self.panel is not None else None
+        return (int(m[1]), int(m[2])) if m else None
+
+    @cached_property
     def limits(self) -> tuple[Limits, ...]:
         """Its limits quirks that are always there; those that come and go stand in `unsteady`."""
         own = (q for q in self.quirks if isinstance(q, Limits) and not q.comes_and_goes)
@@ -229,7 +229,7 @@ class Profile(Model):
             for option in c.outputs:
                 modes = c.sent(option)
                 listed = known if isinstance(known, tuple) else ()
-                codes = tuple(m for m in listed if any(names_mode(m, mode) for mode in modes))
+                codes: tuple[str, ...] = tuple(m for m in listed if any(names_mode(m, mode) for mode in modes))
                 yield Limits(
                     id=f"sends-{option}"[:40], kind="limits", because="it sends what its output is set to",
                     when=Condition.model_validate({"setting": setting.id, "is": option}), ports=(port.id,),
@@ -334,7 +334,7 @@ def profile_from_data(data: object) -> Profile:
         return Profile.model_validate(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        path = ".".join(str(p) for p in first["loc"])
+        path = _place(first["loc"])
         raise ProfileError(first["msg"].removeprefix("Value error, "), where=path) from None
 
 
@@ -368,9 +368,14 @@ def parse_profile(text: str) -> Profile:
         return Profile.model_validate(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        path = ".".join(str(p) for p in first["loc"])
+        path = _place(first["loc"])
         message = first["msg"].removeprefix("Value error, ")
         raise ProfileError(message, where=path, line=_line(data, first["loc"], message)) from None
+
+
+def _place(loc: tuple[Any, ...]) -> str:
+    """Where in a profile, as its author reads it: without the names of our types (`tuple[…]`)."""
+    return ".".join(str(p) for p in loc if "[" not in str(p))
 
 
 def _line(data: Any, loc: tuple[Any, ...], message: str) -> int:

@@ -7,7 +7,6 @@ from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Excludes, OfSetting, Requires
 from wavilex.core.gear.shapes import StandingKind, StandingOut
 from wavilex.core.gear.stand import Standing
-from wavilex.core.video.signal import mode_name
 
 
 def condition_words(profile: Profile, when: Condition) -> str:
@@ -45,7 +44,7 @@ def _signal_words(test: SignalTest) -> str:
     if test.max_lines:
         parts.append(f"{test.max_lines} lines at most")
     if test.modes:
-        parts.append(" or ".join(mode_name(m) for m in test.modes))
+        parts.append(" or ".join(m.name for m in test.modes))
     if test.hdr is not None:
         parts.append({True: "HDR", False: "no HDR", "static": "static HDR", "hlg": "HLG"}.get(test.hdr, "dynamic HDR"))
     if test.vrr is not None:

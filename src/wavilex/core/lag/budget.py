@@ -16,9 +16,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.lag.scanout import POSITIONS, scan_out
 from wavilex.core.lag.shapes import LipVerdict, PartKind, SumOut
 from wavilex.core.rig.model import Device
-from wavilex.core.video.codes import parse_mode
 from wavilex.core.video.named import shown, timing_of
-from wavilex.core.video.signal import mode_name
 from wavilex.core.video.timing import Timing
 
 KINDS = {"measured": "measured here", "claimed": "maker’s claim", "worked_out": "worked out", "unknown": "not known"}
@@ -56,7 +54,7 @@ def budget(layer: Layer, result: RunResult, screen: Screen | None, fps: int | No
     sent = sent_signal(result) or result.asked
     if not result.path or sent is None:
         return []
-    hz = parse_mode(sent.timing.mode)[2]
+    hz = sent.timing.mode.hz
     frame = Fraction(1000, fps or hz)
     rig = layer.rig
     out = [Part(f"{rig.devices[result.run.source].label}: a frame is made", frame, frame, "worked_out",
@@ -83,7 +81,7 @@ def _between(device: Device, hz: int) -> Part:
 def _at_screen(device: Device, screen: Screen | None, timing: Timing) -> list[Part]:
     """Scan-out and processing. What was measured with a signal nobody noted is not taken apart."""
     scan = scan_out(timing).at_us(POSITIONS["middle"]) / 1000
-    here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {mode_name(timing.mode)}")
+    here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {timing.mode.name}")
     name = f"{device.label}: processing"
     if screen is not None:
         whole, words = screen.median_us / 1000, f"median in {screen.condition}"

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import CellOut, RowOut
-from wavilex.core.video.signal import mode_name
 from wavilex.core.video.timing import Timing
 
 FAST_HZ = 100  # from here on people speak of a fast mode: common practice
@@ -37,7 +36,7 @@ def cell_data(
 def row_data(t: Timing, address: str, wanted: bool, cells: list[CellOut]) -> RowOut:
     """A row: a mode with its cells; address: how its timing was named."""
     return {
-        "mode": t.mode, "name": mode_name(t.mode), "width": t.h_active, "height": t.frame_height, "hz": t.nominal_hz,
+        "mode": t.mode, "name": t.mode.name, "width": t.h_active, "height": t.frame_height, "hz": t.nominal_hz,
         "timing": address, "family": f"VIC {address[4:]}" if t.family == "CTA" else t.family, "wanted": wanted,
         "fast": t.nominal_hz >= FAST_HZ, "carried": any(c["verdict"] in CARRIED for c in cells), "cells": cells,
     }  # fmt: skip

@@ -17,7 +17,6 @@ from wavilex.core.gear.quirks import Remembers
 from wavilex.core.modes.shapes import Dimension
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.ticks import key_of
-from wavilex.core.video.codes import parse_mode
 
 DIMENSIONS: tuple[Dimension, ...] = get_args(Dimension)
 _COST = {"input": 8, "resolution": 4, "rate": 3, "range": 2, "mode": 1}  # how much a change of each disturbs
@@ -82,7 +81,7 @@ def conditions(layer: Layer, screen: str) -> list[tuple[dict[str, str], str]]:
             continue
         port = layer.rig.devices[screen].profile.port(result.path[-1].inp.port)
         signal = result.resent or result.asked
-        width, height, hz = parse_mode(signal.timing.mode if signal else run.want.mode)
+        width, height, hz = (signal.timing.mode if signal else run.want.mode).figures
         for dynamic_range in ("standard", "HDR") if run.want.hdr != "off" else ("standard",):
             condition = {
                 "input": port.label if port else "", "resolution": f"{width}×{height}",

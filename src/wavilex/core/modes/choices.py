@@ -21,7 +21,6 @@ from wavilex.core.modes.shapes import ExclusionOut
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import to_set
 from wavilex.core.rig.style import QUESTIONS
-from wavilex.core.video.codes import parse_mode
 
 # what a value of an effect gives, and what it takes; common practice
 _GIVES: Mapping[tuple[str, str], tuple[str, str]] = {
@@ -126,7 +125,7 @@ def _values(
     peak = where_of(layer, result, title, kind).peak_cd_m2
     figures = {"lag": (f"+{lag:.1f} ms" if lag else "nothing added", "")}
     window = window_of(layer, result) if vrr else None
-    hz = parse_mode(result.run.want.mode)[2]
+    hz = result.run.want.mode.hz
     figures["refresh"] = (f"{window[0]} to {window[1]} Hz" if window else f"fixed {hz} Hz", "")
     if dims:
         lost = f"darker: {keeps:.0f} % of its light is left" if keeps < 100 else ""

@@ -16,8 +16,7 @@ from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run
 from wavilex.core.rig.ops import Change, HdrWish, place_of, to_set
-from wavilex.core.video.codes import parse_mode
-from wavilex.core.video.signal import mode_name
+from wavilex.core.video.mode import Mode
 
 Key = tuple[str, str, str]  # device, scope, setting
 _BUDGET = 60
@@ -32,7 +31,7 @@ class _Outcome:
     dots: int
     hdr: int
     vrr: bool
-    mode: str
+    mode: Mode
     ops: tuple[Change, ...]
 
     def over(self, other: _Outcome) -> bool:
@@ -87,7 +86,7 @@ def _of_setting(layer: Layer, result: RunResult, key: Key) -> Choice | None:
         others = [y for y in options if y is not x]
         label = setting.option_label(x.option)
         if sum(y.option == x.option for y in options) > 1:
-            label += f" at {mode_name(x.mode)}"
+            label += f" at {x.mode.name}"
         stands = "rate" if x.hz == options[0].hz else "detail"
         ways.append(
             Way(label, stands, tuple(_better(x, others)), tuple(_worse(x, others)), _figures(x), x.ops, x is best)
@@ -117,8 +116,9 @@ def _outcomes(layer: Layer, result: RunResult, key: Key, option: str) -> list[_O
         want = replace(run.want, mode=mode, hdr=_HDR_RANKS[hdr], vrr=vrr)
         more = _needed(view, replace(run, want=want), key)
         if more is not None:
-            width, height, hz = parse_mode(mode)
-            out.append(_Outcome(option, hz, _on_glass(view, run, width * height), hdr, vrr, mode, (op, *more)))
+            out.append(
+                _Outcome(option, mode.hz, _on_glass(view, run, mode.width * mode.height), hdr, vrr, mode, (op, *more))
+            )
     return out
 
 
@@ -145,15 +145,12 @@ def _hdr_of(result: RunResult) -> int:
 
 def _on_glass(view: Layer, run: Run, dots: int) -> int:
     """Dots that really show: a panel with fewer scales down."""
-    panel = view.rig.devices[run.sink].profile.panel
-    if panel is None:
-        return dots
-    width, height, _ = parse_mode(f"{panel}@60")
-    return min(dots, width * height)
+    panel = view.rig.devices[run.sink].profile.panel_size
+    return dots if panel is None else min(dots, panel[0] * panel[1])
 
 
 def _figures(x: _Outcome) -> dict[str, str]:
-    out = {"signal": mode_name(x.mode), "frame": f"{1000 / x.hz:.1f} ms", "HDR": _HDR_NAMES[x.hdr]}
+    out = {"signal": x.mode.name, "frame": f"{1000 / x.hz:.1f} ms", "HDR": _HDR_NAMES[x.hdr]}
     return {**out, "refresh": "variable" if x.vrr else f"fixed {x.hz} Hz"}
 
 

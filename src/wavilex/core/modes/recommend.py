@@ -18,7 +18,7 @@ from wavilex.core.modes.refresh import Shown, shown
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.modes.shapes import TitleAdvice
 from wavilex.core.rig.model import Title, TitleMode
-from wavilex.core.video.signal import DigitalVideo, mode_name
+from wavilex.core.video.signal import DigitalVideo
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +82,7 @@ def recommend_data(layer: Layer, result: RunResult, title: Title | None, adds_ms
     others = [m for m in title.modes if m != best.mode]
     return {
         "title_mode": best.mode.name or f"{best.mode.fps} fps", "fps": best.mode.fps,
-        "source": mode_name(best.signal.timing.mode), "screen": game or "its quickest picture mode",
+        "source": best.signal.timing.mode.name, "screen": game or "its quickest picture mode",
         "shown": best.shown.words, "even": best.shown.even,
         "frame_ms": round(float(best.frame_ms), 1), "scan_ms": round(float(best.scan_ms), 1), "adds_ms": adds_ms,
         "others": [

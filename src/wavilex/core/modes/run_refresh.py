@@ -20,7 +20,6 @@ from wavilex.core.modes.refresh import (
 )
 from wavilex.core.modes.shapes import OddRate, PointOut, RateOut, RefreshOut, TitleRates, VrrStage
 from wavilex.core.rig.model import Title
-from wavilex.core.video.codes import parse_mode
 
 Window = tuple[int, int]
 _KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}
@@ -31,7 +30,7 @@ _ODD = (Fraction(60000, 1001), Fraction(6005, 100), Fraction(601, 10), Fraction(
 def fixed_hz(result: RunResult) -> int:
     """The rate the run's output has when it does not vary."""
     sent = result.resent or sent_signal(result) or result.asked
-    return parse_mode(sent.timing.mode if sent else result.run.want.mode)[2]
+    return (sent.timing.mode if sent else result.run.want.mode).hz
 
 
 def kinds_shared(result: RunResult) -> tuple[str, ...]:

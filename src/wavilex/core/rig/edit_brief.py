@@ -26,7 +26,7 @@ from wavilex.core.rig.ops import (
 from wavilex.core.rig.shapes import TitleOut, WantOut
 from wavilex.core.rig.style import QUESTIONS, Style, with_school
 from wavilex.core.video.audio import parse_audio
-from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.signal import BITS
 
 MOST_WEIGHT = 9
@@ -42,15 +42,19 @@ _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
 WANT_KEYS = ("mode", *_WANT_CHECKS, "audio")
 
 
-def _check_want(key: str, value: Any) -> None:
-    if key in ("mode", "audio"):
-        try:
-            (parse_mode if key == "mode" else parse_audio)(str(value))
-        except WavilexError as error:
-            raise ChangeError(error.message) from None
-        return
+def _wanted(key: str, value: Any) -> Any:
+    """A word of a want, checked; a mode parsed. Raises ChangeError."""
+    try:
+        if key == "mode":
+            return parse_mode(str(value))
+        if key == "audio":
+            parse_audio(str(value))
+            return value
+    except WavilexError as error:
+        raise ChangeError(error.message) from None
     need(key in _WANT_CHECKS, f"a want has {', '.join(WANT_KEYS)}, not {key!r}")
     need(_WANT_CHECKS[key](value), f"{value!r} is no value for {key}")
+    return value
 
 
 def _run(rig: Rig, uid: str) -> Run:
@@ -59,10 +63,10 @@ def _run(rig: Rig, uid: str) -> Run:
 
 
 def set_want(rig: Rig, change: SetWant) -> Applied:
-    run, key, value = _run(rig, change["run"]), change["key"], change["value"]
-    _check_want(key, value)
+    run, key = _run(rig, change["run"]), change["key"]
+    value = _wanted(key, change["value"])
     back: SetWant = {"op": "set_want", "run": run.uid, "key": key, "value": getattr(run.want, key)}
-    new = replace(run, want=replace(run.want, **{key: value}))  # type: ignore[arg-type]  # checked just above
+    new = replace(run, want=replace(run.want, **{key: value}))
     return replace(rig, runs={**rig.runs, run.uid: new}), [back]
 
 
@@ -88,9 +92,7 @@ def add_run(rig: Rig, change: AddRun) -> Applied:
     source, sink = find_device(rig, row["source"]), find_device(rig, row["sink"])
     need(source.profile.role == "source", f"{source.label} sends nothing: a run starts at a source")
     need(sink.profile.role == "screen", f"{sink.label} shows nothing: a run ends at a screen")
-    want = row.get("want", {})
-    for key, value in want.items():
-        _check_want(key, value)
+    want = {key: _wanted(key, value) for key, value in row.get("want", {}).items()}
     label = text_of(row["label"], "label", 60)
     run = Run(uid, label, source.uid, sink.uid, Want(**want), style_of(row.get("style")))
     return replace(rig, runs={**rig.runs, uid: run}), [{"op": "remove_run", "run": uid}]

@@ -12,6 +12,7 @@ from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
 from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind
 from wavilex.core.rig.style import Style
+from wavilex.core.video.mode import Mode
 
 LAYERS: tuple[LayerName, LayerName] = ("found", "plan")
 HDR: tuple[HdrWish, ...] = get_args(HdrWish)
@@ -73,6 +74,9 @@ class SettingValue:
     plan: str | None = None
 
 
+_USUAL = Mode(3840, 2160, 60)
+
+
 @dataclass(frozen=True, slots=True)
 class Want:
     """What a run should reach. `chroma` and `bits` are the least accepted.
@@ -80,7 +84,7 @@ class Want:
     protected: films and the like, that need copy protection. weight: what it counts where not all can have theirs.
     """
 
-    mode: str = "3840x2160@60"
+    mode: Mode = _USUAL
     hdr: HdrWish = "off"
     chroma: ChromaWish = "any"
     bits: int = 8

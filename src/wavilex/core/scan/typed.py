@@ -19,7 +19,8 @@ from wavilex.core.errors import SignalError, TimingError
 from wavilex.core.scan.described import Scan
 from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.signals import COLOURS, NAMES, SYNCS, analogue
-from wavilex.core.video.codes import parse_mode, usual_timing
+from wavilex.core.video.codes import usual_timing
+from wavilex.core.video.mode import parse_mode
 
 _BT601_HZ = Fraction(13_500_000)  # luma samples a second, 858 a line of 525, 864 of 625 (BT.601)
 _PICTURE = {"525": (Fraction(720, 858), 240), "625": (Fraction(720, 864), 288)}  # of a line; lines a field
@@ -53,9 +54,9 @@ def typed(text: str) -> Typed:
     return _of_figures(text)
 
 
-def _of_mode(mode: str) -> Scan:
+def _of_mode(text: str) -> Scan:
     try:
-        parse_mode(mode)
+        mode = parse_mode(text)
     except TimingError as error:
         raise SignalError(f"{error.message}; {_HELP}") from None
     t = usual_timing(mode)

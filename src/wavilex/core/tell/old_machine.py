@@ -19,9 +19,8 @@ from wavilex.core.scan.multiples import times_of
 from wavilex.core.scan.shape import line_scale
 from wavilex.core.scan.signals import COLOURS, GOOD, NAMES, SYNCS, TREATMENTS, AnalogueVideo, rate_change
 from wavilex.core.tell.shapes import AlsoSent, RateKept, RetroOut, ScanLink, ScanOut
-from wavilex.core.video.codes import parse_mode
+from wavilex.core.video.mode import Mode
 from wavilex.core.video.named import timing_of
-from wavilex.core.video.signal import mode_name
 
 # best first (common practice): RGB and component alike, then S-video, then composite
 _QUALITY = ("vga", "scart", "component", "s_video", "composite")
@@ -145,7 +144,7 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> Rate
             "words": words + _taken(layer, result, mode),
         }  # fmt: skip
     to = timing_of(mode)
-    to_hz = to.refresh if to is not None else Fraction(parse_mode(mode)[2])
+    to_hz = to.refresh if to is not None else Fraction(mode.hz)
     change = rate_change(signal.vertical_hz, to_hz, window_of(layer, result))
     return {
         "kept": False, "from_hz": round(float(change.from_hz), 3), "to_hz": round(float(change.to_hz), 3),
@@ -155,7 +154,7 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> Rate
     }  # fmt: skip
 
 
-def _taken(layer: Layer, result: RunResult, mode: str | None) -> str:
+def _taken(layer: Layer, result: RunResult, mode: Mode | None) -> str:
     """Does the screen list what the converter sends: `; MONITOR takes 1080p60`."""
     sink = result.path[-1].inp
     if mode is None or layer.rig.leads[result.path[-1].lead].kind != "hdmi":
@@ -164,21 +163,21 @@ def _taken(layer: Layer, result: RunResult, mode: str | None) -> str:
     if modes is None or modes == ANY:
         return ""
     does = "takes" if timing_for(modes, mode) is not None else "does not list"
-    return f"; {label} {does} {mode_name(mode)}"
+    return f"; {label} {does} {mode.name}"
 
 
 def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:
     """How the run's panel shows the machine's lines, as the chain is set."""
-    panel = layer.rig.devices[result.run.sink].profile.panel
+    panel = layer.rig.devices[result.run.sink].profile.panel_size
     if signal is None or panel is None:
         return ""
-    high = parse_mode(f"{panel}@60")[1]
+    high = panel[1]
     found = _converting(layer, result)
     mode = output_mode(layer, found[0], signal) if found else None
     if found is None or mode is None:
         return line_scale(signal.frame_lines, high).words
-    width, raster, _ = parse_mode(mode)
-    times = times_of(width, raster) if found[1].multiples else None
+    raster = mode.height
+    times = times_of(*mode.size) if found[1].multiples else None
     return line_scale(signal.active[1], high, (times or Fraction(raster, signal.frame_lines), raster)).words
 
 
@@ -189,7 +188,7 @@ def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> st
         return ""
     device, c = found
     mode = output_mode(layer, device, signal)
-    output = mode_name(mode) if mode else "its multiple"
+    output = mode.name if mode else "its multiple"
     return c.notice.replace("{system}", NAMES[signal.system]).replace("{output}", output)
 
 

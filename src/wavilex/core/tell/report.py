@@ -28,7 +28,6 @@ from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
 from wavilex.core.tell.shapes import BestOut, ItemOut, JobReport, LinkOut, RunReport, RunTold, SignalOut
 from wavilex.core.tell.sound import sound_data
-from wavilex.core.video.signal import mode_name
 
 ITEM_NAMES = {
     "joined": "Joined",
@@ -135,7 +134,7 @@ def best_data(best: Best | None) -> BestOut | None:
         return None
     s = best.signal
     return {
-        "name": s.name, "mode": s.timing.mode, "mode_name": mode_name(s.timing.mode), "timing": s.timing.code,
+        "name": s.name, "mode": s.timing.mode, "mode_name": s.timing.mode.name, "timing": s.timing.code,
         "family": s.timing.family, "encoding": s.encoding, "bits": s.bits, "verdict": best.verdict,
         "used_percent": best.used_percent, "hdr": best.hdr,
     }  # fmt: skip
@@ -190,7 +189,7 @@ def run_data(layer: Layer, result: RunResult) -> RunTold:
         "source": result.run.source,
         "sink": result.run.sink,
         "verdict": result.verdict,
-        "wanted": mode_name(result.run.want.mode),
+        "wanted": result.run.want.mode.name,
         "asked": result.asked.name if result.asked else None,
         "asked_signal": signal_data(result),
         "carried": carried.name if carried else None,
@@ -223,7 +222,7 @@ def _headline(layer: Layer, result: RunResult) -> str:
         return f"{rig.devices[result.run.sink].label} takes {last.signal.name if last.signal else 'it'} as it is."
     spare = spare_percent(result)
     name = result.asked.name if result.asked else ""
-    name += f", sent on as {mode_name(result.resent.timing.mode)}," if result.resent else ""
+    name += f", sent on as {result.resent.timing.mode.name}," if result.resent else ""
     return f"{name} fits{f', {spare:.1f} % to spare' if spare is not None else ''}."
 
 

@@ -27,7 +27,6 @@ from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
 from wavilex.core.tell.report import run_data
 from wavilex.core.tell.shapes import DeviceOut, JobView, LeadOut, PortOut, RailOut, RunOut, SettingOut, StageOut
-from wavilex.core.video.signal import mode_name
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
 
@@ -111,7 +110,7 @@ def _stages(layer: Layer, result: RunResult) -> list[StageOut]:
         words = [port.label] if port else []
         words += [f"{s.label.lower()} {s.option_label(v)}" for s, v in _port_settings(layer, hop.inp) if v]
         mode = output_mode(layer, rig.devices[hop.inp.device], fed)
-        words += [f"sends {mode_name(mode)}"] if mode else []
+        words += [f"sends {mode.name}"] if mode else []
         words += [shape] if hop == result.path[-1] and shape else []
         out.append(_stage(rig, hop.inp.device, " · ".join(words), hop.inp.device in blocked))
     return out
@@ -152,7 +151,7 @@ def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], colu
 def _line(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> str:
     profile = device.profile
     if profile.role == "source":
-        wants = [mode_name(r.run.want.mode) for r in results.values() if r.run.source == device.uid]
+        wants = [r.run.want.mode.name for r in results.values() if r.run.source == device.uid]
         return " · ".join([profile.kind, *(f"wants {w}" for w in wants)])
     if profile.role == "repeater":
         return f"{profile.kind} · {len(profile.inputs())} in"

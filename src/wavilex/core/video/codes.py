@@ -12,6 +12,7 @@ from wavilex.core.video.cvt import cvt_timing
 from wavilex.core.video.derived import fast_vertical_active, repeated
 from wavilex.core.video.dmt import dmt_timing
 from wavilex.core.video.gtf import gtf_timing
+from wavilex.core.video.mode import Mode
 from wavilex.core.video.modeline import parse_modeline
 from wavilex.core.video.ovt import ovt_timing
 from wavilex.core.video.timing import Timing
@@ -48,7 +49,7 @@ def parse_timing(text: str) -> Timing:
     raise TimingError(f"{text!r} is no timing; write vic:97, vic:97@60000/1001 or cvt:2560x1440@120:rb1", where="")
 
 
-def names_mode(code: str, mode: str) -> bool:
+def names_mode(code: str, mode: Mode) -> bool:
     """Is a listed timing (`vic:16`) or mode (`1920x1080@60`) of this mode?"""
     return code == mode or (":" in code and parse_timing(code).mode == mode)
 
@@ -62,27 +63,15 @@ def _rate(text: str, where: str) -> Fraction:
     return Fraction(text) if not denominator else Fraction(int(numerator), int(denominator))
 
 
-_MODE = re.compile(r"(\d{2,5})x(\d{2,5})@(\d{1,3})$", re.ASCII)
-
-
-def parse_mode(mode: str) -> tuple[int, int, int]:
-    """`3840x2160@120` → (3840, 2160, 120): pixels, lines, nominal Hz. Raises TimingError."""
-    m = _MODE.match(mode)
-    if not m:
-        raise TimingError(f"{mode!r} is no mode; write 3840x2160@120", where="")
-    return int(m[1]), int(m[2]), int(m[3])
-
-
 @lru_cache(maxsize=1024)
-def usual_timing(mode: str) -> Timing:
+def usual_timing(mode: Mode) -> Timing:
     """The timing a mode usually travels as when the sink's list does not say.
 
     The CTA code where one exists (consoles and televisions use those), else CVT-RB2.
     Common practice; the sink's own list comes first wherever it is known.
     """
-    width, height, hz = parse_mode(mode)
     for vic in VICS:
         timing = cta_timing(vic)
         if timing.mode == mode:
             return timing
-    return cvt_timing(width, height, Fraction(hz), "rb2")
+    return cvt_timing(mode.width, mode.height, Fraction(mode.hz), "rb2")

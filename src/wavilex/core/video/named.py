@@ -7,7 +7,7 @@ from functools import lru_cache
 from wavilex.core.errors import TimingError
 from wavilex.core.video.codes import usual_timing
 from wavilex.core.video.cta import VICS, cta_timing
-from wavilex.core.video.signal import mode_name
+from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.timing import Timing
 
 
@@ -19,7 +19,7 @@ def timing_of(signal: str) -> Timing | None:
         if timing.mode == signal:
             return timing
     try:
-        return usual_timing(signal) if signal else None
+        return usual_timing(parse_mode(signal)) if signal else None
     except TimingError:
         return None
 
@@ -31,4 +31,4 @@ def shown(signal: str) -> str:
         return signal
     if timing.interlaced:
         return f"{timing.frame_height}i{timing.nominal_hz}"
-    return mode_name(signal)
+    return parse_mode(signal).name

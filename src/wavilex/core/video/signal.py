@@ -39,7 +39,7 @@ class DigitalVideo:
     @property
     def name(self) -> str:
         """`2160p120 4:4:4 10-bit`, as people say it."""
-        return f"{mode_name(self.timing.mode)} {encoding_name(self.encoding)} {self.bits}-bit"
+        return f"{self.timing.mode.name} {encoding_name(self.encoding)} {self.bits}-bit"
 
     @property
     def sound(self) -> SoundFormat:
@@ -48,17 +48,6 @@ class DigitalVideo:
 
 def encoding_name(encoding: str) -> str:
     return _NAMES[encoding]
-
-
-def mode_name(mode: str) -> str:
-    """`3840x2160@120` → `2160p120`; widths that are not 16:9 are written out (`4096×2160p60`)."""
-    raster, _, hz = mode.partition("@")
-    width, _, height = raster.partition("x")
-    scan = "p"
-    if height.endswith("i"):
-        height, scan = height[:-1], "i"
-    short = f"{height}{scan}{hz}"
-    return short if int(width) * 9 == int(height) * 16 else f"{width}×{short}"
 
 
 @dataclass(frozen=True, slots=True)

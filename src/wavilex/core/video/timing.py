@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from wavilex.core.video.mode import Mode
+
 
 @dataclass(frozen=True, slots=True, unsafe_hash=False)
 class Timing:
@@ -62,10 +64,9 @@ class Timing:
         return round(self.refresh)
 
     @property
-    def mode(self) -> str:
+    def mode(self) -> Mode:
         """What people call it, as a key: `3840x2160@120`, `1920x1080i@60`."""
-        scan = "i" if self.interlaced else ""
-        return f"{self.h_active}x{self.frame_height}{scan}@{self.nominal_hz}"
+        return Mode(self.h_active, self.frame_height, self.nominal_hz, self.interlaced)
 
     @property
     def modeline(self) -> str:

@@ -12,6 +12,7 @@ from wavilex.core.rig.edit_brief import WANT_KEYS, run_data, style_of, title_dat
 from wavilex.core.rig.edit_wiring import CABLE_KEYS, lead_data
 from wavilex.core.rig.model import LEAD_KINDS, Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
 from wavilex.core.rig.ops import LeadKind
+from wavilex.core.video.mode import parse_mode
 from wavilex.server.jobs import models
 
 _profiles: dict[str, Profile] = {}  # by digest: a profile's text never changes under its digest
@@ -59,7 +60,7 @@ def load_rig(job: models.Job) -> Rig:
             r.label,
             r.source.uid,
             r.sink.uid,
-            Want(**{f: getattr(r.want, f) for f in WANT_KEYS}),
+            Want(**{**{f: getattr(r.want, f) for f in WANT_KEYS}, "mode": parse_mode(r.want.mode)}),
             style_of(r.style),
         )
         for r in job.runs.select_related("source", "sink", "want")
