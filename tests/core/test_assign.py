@@ -8,9 +8,10 @@ import random
 import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
-from wavilex.core.advise.assign import MOVED, _value, assign
+from wavilex.core.advise.assign import assign
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
@@ -45,13 +46,32 @@ def random_rig(seed: int) -> Rig:
     return rig(*ops)
 
 
-def brute(r: Rig) -> int:
-    """The best value over every way to plug every lead (and every setting of the inputs used), by really doing it."""
+# weights of runs that have their want; hundredths of the others' wants met, by weight; plugs moved; settings changed:
+# each decides only where all before it are even (the last two as less is better)
+Worth = tuple[int, int, int, int]
+NOTHING: Worth = (0, 0, 0, 0)
+
+
+def worth(results: list[RunResult], moved: int, settings: int) -> Worth:
+    """What an arrangement is worth, by our own reading: satisfied first, then the share of the rest."""
+    satisfied = part = 0
+    for x in results:
+        weight = x.run.want.weight
+        if x.good:
+            satisfied += weight
+        elif x.path:
+            met = sum(i.verdict in ("fits", "tight", "compressed") for i in x.items)
+            part += weight * (90 * met // max(1, len(x.items)))
+    return satisfied, part, -moved, -settings
+
+
+def brute(r: Rig) -> Worth:
+    """The greatest worth over every way to plug every lead (and set the inputs used), by really doing it."""
     leads = list(r.leads.values())
     inputs = [Socket(d.uid, p.id) for d in r.devices.values() for p in d.profile.inputs()]
     loose = [{"op": "move_lead", "lead": x.uid, "end": "b", "to": None} for x in leads]
     bare, _ = apply(r, loose)
-    best = -(10**18)
+    best: Worth | None = None
     for sockets in itertools.permutations(inputs, len(leads)):
         if any(x.uid == "T" and s.device != "tv" for x, s in zip(leads, sockets, strict=True)):
             continue
@@ -64,13 +84,15 @@ def brute(r: Rig) -> int:
         except ChangeError:
             continue
         moved = [x.uid for x, s in zip(leads, sockets, strict=True) if x.plan[1] != s]
-        best = max(best, _best_settings(there, dict(zip((x.uid for x in leads), sockets, strict=True)), moved))
+        here = _best_settings(there, dict(zip((x.uid for x in leads), sockets, strict=True)), moved)
+        best = here if best is None else max(best, here)
+    assert best is not None
     return best
 
 
-def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> int:
+def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> Worth:
     """Settings of one input touch only the lead in it: each source's best, summed."""
-    total = -MOVED * ("T" in moved)
+    total: Worth = (0, 0, -int("T" in moved), 0)
     for uid, socket in at.items():
         if uid == "T":
             continue
@@ -81,7 +103,7 @@ def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> int:
             if socket.port in s.ports:
                 now = r.setting_value("plan", device_.uid, socket.port, s)
                 choices.append([None] + [(s.id, o.id) for o in s.options if o.id != now])
-        values = []
+        found = [NOTHING]
         for pick in itertools.product(*choices):
             ops = [setting(device_.uid, socket.port, k, v) for k, v in (p for p in pick if p)]
             if len(ops) > 2:
@@ -89,8 +111,8 @@ def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> int:
             there, _ = apply(r, ops)
             results = [run_result(Layer(there), x) for x in runs]
             if any(x.path for x in results):
-                values.append(_value(results, uid in moved, len(ops)))
-        total += max([*values, 0]) if values else 0
+                found.append(worth(results, int(uid in moved), len(ops)))
+        total = tuple(a + b for a, b in zip(total, max(found), strict=True))  # type: ignore[assignment]
     return total
 
 
@@ -100,10 +122,14 @@ def test_the_assignment_is_the_best_there_is(seed: int) -> None:
     r = random_rig(seed)
     found = assign(r)
     assert found.proved
-    assert found.best.value == brute(r)
     after, _ = apply(r, found.best.ops)
-    good = {x.uid for x in after.runs.values() if run_result(Layer(after), x).good}
-    assert good == set(found.best.satisfied)
+    done = [run_result(Layer(after), x) for x in after.runs.values()]
+    settings = sum(op["op"] == "set_setting" for op in found.best.ops)
+    best = brute(r)
+    assert worth(done, found.best.moves, settings)[:2] == best[:2]
+    if all(found.best.places.values()):
+        assert (-found.best.moves, -settings) == best[2:]
+    assert {x.run.uid for x in done if x.good} == set(found.best.satisfied)
 
 
 def test_s03_as_an_assignment_is_the_swap() -> None:

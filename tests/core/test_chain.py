@@ -196,13 +196,23 @@ def every_move(r: Rig) -> list[Move]:
     return moves
 
 
+POINTS = {"setting": 1, "firmware": 2, "input": 3, "swap": 5, "lead": 20, "reroute": 30}  # docs/decisions/0001
+STEPS = {"standard": 0, "high_speed": 1, "premium": 2, "ultra": 3, "ultra96": 4}
+
+
+def points(move: Move) -> int:
+    """What a move costs by the decision, a new lead one point more a certification step."""
+    op = move.ops[0]
+    return POINTS[move.kind] + (STEPS[op["grade"]] if move.kind == "lead" else 0)
+
+
 def brute_cost(r: Rig, uid: str, most: int) -> int | None:
     """The least cost over all sets of up to `most` moves in any order."""
     before = {u: judge(r, u).good for u in r.runs}
     best: int | None = None
     for size in range(1, most + 1):
         for chosen in itertools.permutations(every_move(r), size):
-            cost = sum(m.cost for m in chosen)
+            cost = sum(map(points, chosen))
             if best is not None and cost >= best:
                 continue
             paths = [p for m in chosen for p in move_paths(m)]

@@ -1,0 +1,257 @@
+"""Answers at their edges: bytes by the documents' tables, rates by worked examples, choices of ours by what they do."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+
+from tests.rigs import device, lead, rig, run, s08, s20, setting
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.multiples import _figures
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import spare_percent
+from wavilex.core.edid.build import SinkSpec, _hdmi, build, forum_bytes
+from wavilex.core.edid.decode import decode
+from wavilex.core.edid.detailed import read_detailed, write_detailed, write_type10
+from wavilex.core.edid.model import Audio, ForumBlock, HdmiBlock
+from wavilex.core.fault.sluggish import causes
+from wavilex.core.gear.templates import from_template
+from wavilex.core.lag.budget import lip_sync
+from wavilex.core.lag.methods import camera
+from wavilex.core.lag.recognise import low_progressive
+from wavilex.core.link.dsc import DscSink, dsc_use
+from wavilex.core.link.rates import frl_rate
+from wavilex.core.modes.refresh import shown
+from wavilex.core.rig.changes import apply
+from wavilex.core.scan.multiples import multiple
+from wavilex.core.scan.signals import analogue
+from wavilex.core.scan.typed import typed
+from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.signal import DigitalVideo, demand
+
+RATE_48 = frl_rate("4x12")
+
+# --- EDID, bit by bit ---------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("said", "at", "bits"),
+    [
+        ({"tmds_mhz": 600}, 1, 120), ({"scdc": True}, 2, 0x80), ({"read_request": True}, 2, 0x40),
+        ({"scramble_low": True}, 2, 0x08), ({"frl_code": 5}, 3, 0x50), ({"bits_420": (10,)}, 3, 1),
+        ({"bits_420": (12,)}, 3, 2), ({"bits_420": (16,)}, 3, 4), ({"fva": True}, 4, 0x04), ({"allm": True}, 4, 0x02),
+        ({"qms": True}, 4, 0x40), ({"vrr_min_hz": 48}, 5, 48), ({"vrr_min_hz": 40, "vrr_max_hz": 300}, 5, 0x40 | 40),
+        ({"vrr_max_hz": 300}, 6, 300 - 256), ({"dsc": True}, 7, 0x80), ({"dsc_native_420": True}, 7, 0x40),
+        ({"dsc_all_bpp": True}, 7, 0x08), ({"dsc_bits": (10, 12)}, 7, 3), ({"dsc_bits": (16,)}, 7, 4),
+        ({"dsc_frl_code": 6}, 8, 0x60), ({"dsc_slice_code": 5}, 8, 5), ({"dsc_chunk_kib": 12}, 9, 12),
+    ],
+)  # fmt: skip
+def test_the_forum_block_field_by_field(said: dict[str, object], at: int, bits: int) -> None:
+    """HDMI 2.1 table 10-6: byte 0 the version, each field in its place (value from memory)."""
+    d = forum_bytes(ForumBlock(**{"tmds_mhz": None, **said}))  # type: ignore[arg-type]
+    assert d[0] == 1
+    assert d[at] == bits
+    others = {n: b for n, b in enumerate(d) if b and n not in (0, at)}
+    assert set(others) <= {5, 6}  # a window's upper end stands in two bytes
+
+
+@pytest.mark.parametrize(
+    ("block", "flags", "present"),
+    [
+        (HdmiBlock((1, 0, 0, 0), (10,)), 0x10, None), (HdmiBlock((1, 0, 0, 0), (12, 16)), 0x60, None),
+        (HdmiBlock((1, 0, 0, 0), deep_444=True), 0x08, None), (HdmiBlock((1, 0, 0, 0), ai=True), 0x80, None),
+        (HdmiBlock((1, 0, 0, 0), game_content=True), 0, 0x08), (HdmiBlock((1, 0, 0, 0), hdmi_vics=(1, 2)), 0, 0x20),
+    ],
+)  # fmt: skip
+def test_the_older_block_as_written(block: HdmiBlock, flags: int, present: int | None) -> None:
+    """HDMI 1.4b table 8-16: 03-0C-00, address, deep colour, TMDS/5, then what is present."""
+    d = _hdmi(block)
+    assert (d[:3], d[3:5], d[5], d[6]) == (b"\x03\x0c\x00", b"\x10\x00", flags, 0)
+    assert (d[7] if len(d) > 7 else None) == present
+
+
+@pytest.mark.parametrize("sound", [True, False])
+@pytest.mark.parametrize("yuv444", [True, False])
+@pytest.mark.parametrize("yuv422", [True, False])
+def test_the_extension_says_sound_and_sampling_in_byte_3(sound: bool, yuv444: bool, yuv422: bool) -> None:
+    """CTA-861: basic audio 0x40, YCbCr 4:4:4 0x20, 4:2:2 0x10, one native timing."""
+    audio = (Audio("lpcm", 2, (48_000,), (16,)),) if sound else ()
+    e = build(SinkSpec("Test", (parse_timing("vic:16"),), yuv444=yuv444, yuv422=yuv422, audio=audio))
+    assert e[128 + 3] & 0x70 == 0x40 * sound | 0x20 * yuv444 | 0x10 * yuv422
+    assert (e[21], e[22]) == (60, 34)  # centimetres of a usual screen
+
+
+def test_the_usual_stereo_sound() -> None:
+    """CTA-861 short audio descriptor: LPCM, 2 channels, 32, 44.1 and 48 kHz, 16, 20 and 24 bit."""
+    assert bytes([0x09, 0x07, 0x07]) in build(SinkSpec("Test", (parse_timing("vic:16"),)))
+
+
+def test_a_detailed_timing_is_written_with_its_high_bits() -> None:
+    """E-EDID 1.4, 3.10.2, worked out by hand: 2748 of 291 blank, 1300 of 300 blank, each with high bits set."""
+    t = parse_timing("modeline:250 2748 2848 2948 3039 1300 1340 1360 1600 +hsync -vsync")
+    d = write_detailed(t, 600, 340)
+    assert list(d[:12]) == [0xA8, 0x61, 0xBC, 0x23, 0xA1, 0x14, 0x2C, 0x51, 100, 100, 0x84, 0x09]
+    assert (list(d[12:15]), d[17]) == ([600 - 512, 340 - 256, 0x21], 0x1A)
+    read = read_detailed(d)
+    assert read is not None
+    assert read.modeline.split('"')[2] == t.modeline.split('"')[2]
+
+
+def test_a_formula_timing_in_six_bytes() -> None:
+    """DisplayID 2.0, 4.5 (value from memory): which CVT, width − 1, height − 1, rate − 1, little end first."""
+    assert write_type10(parse_timing("cvt:2560x1440@144:rb2")) == bytes([2, 0xFF, 0x09, 0x9F, 0x05, 143])
+    assert write_type10(parse_timing("cvt:2560x1440@256:rb2")) == bytes([2, 0xFF, 0x09, 0x9F, 0x05, 255])
+    assert write_type10(parse_timing("cvt:640x480@257:rb2")) is None
+    assert write_type10(parse_timing("vic:16")) is None
+
+
+ESTABLISHED = {
+    35: {5: (640, 480, 60), 3: (640, 480, 73), 2: (640, 480, 75), 1: (800, 600, 56), 0: (800, 600, 60)},
+    36: {7: (800, 600, 72), 6: (800, 600, 75), 4: (1024, 768, 87), 3: (1024, 768, 60), 2: (1024, 768, 70),
+         1: (1024, 768, 75), 0: (1280, 1024, 75)},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("at", "bit"), [(at, bit) for at, bits in ESTABLISHED.items() for bit in bits])
+def test_established_timings(at: int, bit: int) -> None:
+    """E-EDID 1.4, table 3.18."""
+    e = bytearray(build(SinkSpec("Test", (parse_timing("vic:16"),))))
+    bare = {(t.h_active, t.frame_height, t.nominal_hz) for t in decode(bytes(e)).base.listed}
+    e[at] = 1 << bit
+    listed = {(t.h_active, t.frame_height, t.nominal_hz) for t in decode(bytes(e)).base.listed}
+    assert listed - bare == {ESTABLISHED[at][bit]} - bare
+
+
+# --- compression ---------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("kib", [4, 6, 7, 9])
+def test_a_sinks_store_bounds_what_is_compressed(kib: int) -> None:
+    """HDMI 2.1: DSC_TotalChunkKBytes, 1024 × (1 + value) bytes of all slices together (value from memory)."""
+    need = demand(DigitalVideo(parse_timing("vic:118"), "444", 10))
+    use = dsc_use(need, RATE_48, DscSink(5, kib, all_bpp=True))
+    assert use is not None
+    width = -(-3840 // use.slices)
+    assert use.chunk_bytes == use.slices * -(-width * use.bits_per_pixel_x16 // 128)
+    most = 1024 * (1 + kib)
+    more = use.slices * -(-width * (use.bits_per_pixel_x16 + 1) // 128)
+    assert use.chunk_bytes <= most
+    assert more > most or use.bits_per_pixel_x16 == 3 * 10 * 16 - 1
+
+
+# --- pictures and titles -------------------------------------------------------------------------
+
+
+def test_a_multiples_figures() -> None:
+    """240p of 60.05 Hz sent five times, 30 bits a dot on the wires (HDMI 1.4b); common practice."""
+    m = multiple(analogue(typed("5.3693 MHz 341.25 dots 262 lines 256x224").scan), 5, "whole_line")
+    told = _figures(m)
+    assert (told["line_khz"], told["lines"]) == (78.671, 1310)  # 5.3693 MHz / 341.25 · 5, 262 · 5
+    assert (told["vertical_hz"], told["pixel_clock_mhz"], told["tmds_gbps"]) == (60.054, 173.076, 5.192)
+
+
+@pytest.mark.parametrize(
+    ("fps", "held"),
+    [(60, (Fraction(50, 3), Fraction(50, 3))), (30, (Fraction(100, 3), Fraction(100, 3))),
+     (24, (Fraction(100, 3), Fraction(50))), (40, (Fraction(50, 3), Fraction(100, 3)))],
+)  # fmt: skip
+def test_how_long_a_frame_stays_at_a_fixed_60_hz(fps: int, held: tuple[Fraction, Fraction]) -> None:
+    """24 on 60 is 3:2, 40 on 60 is 2:1: whole refreshes of 16.7 ms (common practice)."""
+    assert shown(Fraction(fps), 60, None, repeats=True).hold_ms == held
+
+
+@pytest.mark.parametrize(
+    ("fps", "state"), [(48, "window"), (60, "window"), (120, "window"), (47, "repeated"), (121, "over")]
+)
+def test_a_window_holds_both_its_ends(fps: int, state: str) -> None:
+    assert shown(Fraction(fps), 120, (48, 120), repeats=True).state == state
+
+
+# --- lag -----------------------------------------------------------------------------------------
+
+
+def test_a_camera_is_off_by_a_frame_and_its_own_rate() -> None:
+    """20 frames at 240/s are 83.333 ms; at 239/s they would be 83.682."""
+    exact, drifting = camera(20, 240), camera(20, 240, 1)
+    assert (exact.lag_us, exact.uncertainty_us) == (83_333, 4_167)
+    assert (drifting.lag_us, drifting.uncertainty_us) == (83_333, 4_515)
+
+
+def test_a_delay_that_just_does() -> None:
+    """150 ms needed and 150 there: the sound is even, nothing is said to stay early."""
+    told = lip_sync(Fraction(200_000), Fraction(50_000), "bar", 150)
+    assert (told.verdict, told.delay_ms, "stays" in told.words) == ("set", 150, False)
+
+
+def test_low_lines_between_the_two_are_undecided() -> None:
+    field = Fraction(1_000_000, 60)
+    progressive = [11_000 + 40 * n for n in range(-6, 6)]
+    woven = [44_000 + 40 * n for n in range(-6, 6)]
+    between = [28_000 + 40 * n for n in range(-6, 6)]
+    alike = [11_000 + 40 * n for n in range(-6, 6)]
+    told = {name: low_progressive(progressive, other, low, field)
+            for name, other, low in (("between", woven, between), ("alike", alike, progressive))}  # fmt: skip
+    assert told["between"] is not None
+    assert told["between"].kind == "undecided"
+    assert told["alike"] is not None
+    assert told["alike"].kind == "no_telling"
+
+
+# --- choices of ours, each by an example of what it is for ---------------------------------------
+
+
+def test_what_is_left_of_the_fullest_link() -> None:
+    result = run_result(Layer(s08()), s08().runs["main"])
+    used = [x.wanted.used_percent for x in result.links if x.wanted.used_percent is not None]
+    spare = spare_percent(result)
+    assert spare is not None
+    assert used
+    assert abs(float(spare) + float(max(used)) - 100) < 1e-9
+
+
+def test_a_setting_before_a_plug_before_two_plugs_before_a_lead() -> None:
+    """What can be done from the sofa comes before what needs a hand behind the screen, and that before a shop."""
+    two_ways = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-50w"), lead("L1", "console/hdmi", "tv/hdmi1"),
+        setting("console", "", "fast_refresh", "on"), setting("tv", "hdmi1", "format", "basic"),
+        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+    ways = find_fixes(two_ways, two_ways.runs["main"]).ways
+    kinds = [tuple(m.kind for m in w.moves) for w in ways]
+    assert kinds[0] == ("setting",)
+    assert [w.cost for w in ways] == sorted(w.cost for w in ways)
+    costs = {k[0]: w.cost for k, w in zip(kinds, ways, strict=True) if len(k) == 1}
+    for cheap, dear in (("setting", "input"), ("input", "swap"), ("swap", "lead"), ("lead", "reroute")):
+        assert cheap not in costs or dear not in costs or costs[cheap] < costs[dear]
+
+
+def test_what_was_looked_at_outweighs_what_is_usual() -> None:
+    """Not looked: game mode off is likelier than another input; greyed turns that round; found off adds, on takes."""
+
+    def weights(seen: str, *ops: dict[str, object]) -> dict[str, int]:
+        r, _ = apply(s20(), list(ops))  # type: ignore[arg-type]
+        layer = Layer(r)
+        return {c.id: c.weight for c in causes(layer, run_result(layer, r.runs["main"]), seen)}
+
+    usual = weights("not_looked")
+    assert usual["game_off"] > usual["wrong_input"] > 0
+    available, greyed = weights("available"), weights("greyed")
+    assert available["game_off"] > usual["game_off"] > greyed["game_off"]
+    assert greyed["wrong_input"] > usual["wrong_input"] > available["wrong_input"]
+    off = weights("not_looked", setting("tv", "hdmi1", "game", "off", "found"))
+    on = weights("not_looked", setting("tv", "hdmi1", "game", "on", "found"))
+    assert off["game_off"] > usual["game_off"] > on["game_off"]
+    right = weights("not_looked", {"op": "select_input", "layer": "found", "device": "tv", "value": "hdmi1"})
+    wrong = weights("not_looked", {"op": "select_input", "layer": "found", "device": "tv", "value": "hdmi2"})
+    assert wrong["wrong_input"] > usual["wrong_input"] > right["wrong_input"]
+
+
+@pytest.mark.parametrize(("most", "rate", "vrr"), [("4k120", "4x8", True), ("4k60", "none", False)])
+def test_a_console_of_its_class(most: str, rate: str, vrr: bool) -> None:
+    """Only the class that sends 2160p120 has FRL, VRR and the low-latency signal; common practice."""
+    video = from_template("console", {"most": most, "qhd": "no", "hdr": "yes"}, "Kelpine", "X").video
+    told = video.model_dump(mode="json")
+    assert (told["frl"], told["vrr"], told["low_latency"]) == (rate, vrr, vrr)
+    assert ("3840x2160@120" in told["modes"], "1920x1080@120" in told["modes"]) == (vrr, vrr)
