@@ -7,12 +7,13 @@ rest by wishes and house style. What would take a run's want away is not taken.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
-from wavilex.core.advise.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, wished
+from wavilex.core.advise.situation import STANDARD, Box, boxes_of, gives_hdr_up, kinds_of, wished
 from wavilex.core.advise.solve import barred_words, given_up, places, solve
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.carry import run_result
@@ -52,6 +53,15 @@ class Row:
     signals: dict[str, str] = field(default_factory=dict)  # kind of signal to value, where they differ
     worth: int = 0
 
+    def serves(self, run: Run) -> None:
+        """Another run hangs on it as well."""
+        if run.label not in self.runs:
+            self.runs.append(run.label)
+
+    def settled_for_others(self, run: Run) -> bool:
+        """Is it no longer open to what a run would only like?"""
+        return not self.free and (self.needed or self.runs != [run.label])
+
 
 @dataclass(frozen=True)
 class SettingsPlan:
@@ -62,69 +72,108 @@ class SettingsPlan:
     after: Rig
 
 
+class Deciding(NamedTuple):
+    """A setting that limits what a run's sockets carry, and what it would take away otherwise."""
+
+    key: Key
+    because: str
+    source: str
+
+
+class Proposed(NamedTuple):
+    """A value by wish: why, and the points of the wish."""
+
+    value: str
+    why: str
+    worth: int
+
+
 def settings_plan(layer: Layer) -> SettingsPlan:
     """Solve the job's settings, starting from its plan."""
-    rig = layer.rig
-    rows: dict[Key, Row] = {}
-    ops: list[Change] = []
-    runs = sorted(rig.runs.values(), key=lambda r: -r.want.weight)
-    for run in runs:
-        rig, done = _hdr_left_off(layer, rig, run)
-        ops += done
-    for run in runs:
-        rig, done = _opened(layer, rig, run, rows)
-        ops += done
-    for run in runs:
-        rig, done = _wished(layer, rig, run, rows)
-        ops += done
-    return SettingsPlan(rows, tuple(ops), rig)
+    draft = _Draft(layer)
+    runs = sorted(layer.rig.runs, key=lambda uid: -layer.rig.runs[uid].want.weight)
+    for step in (draft.leave_hdr_off, draft.open, draft.settle):
+        for uid in runs:
+            step(uid)
+    return SettingsPlan(draft.rows, tuple(draft.ops), draft.rig)
 
 
-def _view(layer: Layer, rig: Rig) -> Layer:
-    return layer if rig is layer.rig else Layer(rig, layer.name, layer.states)
+class _Draft:
+    """A plan in the making: the rig as far as it is planned, what leads there, and a row for each setting looked at."""
 
+    def __init__(self, layer: Layer) -> None:
+        self.name, self._states, self._view = layer.name, layer.states, layer
+        self.rows: dict[Key, Row] = {}
+        self.ops: list[Change] = []
 
-def _hdr_left_off(layer: Layer, rig: Rig, run: Run) -> tuple[Rig, list[Change]]:
-    """On a weak screen, by house style: the want goes without HDR, so that nothing is missed."""
-    view = _view(layer, rig)
-    if run.want.hdr == "off" or not gives_hdr_up(view, run_result(view, run)):
-        return rig, []
-    op: SetWant = {"op": "set_want", "run": run.uid, "key": "hdr", "value": "off"}
-    return apply(rig, [op])[0], [op]
+    @property
+    def rig(self) -> Rig:
+        return self._view.rig
 
+    def leave_hdr_off(self, uid: str) -> None:
+        """On a weak screen, by house style: the want goes without HDR, so that nothing is missed."""
+        run = self.rig.runs[uid]
+        if run.want.hdr != "off" and gives_hdr_up(self._view, self._result(uid)):
+            op: SetWant = {"op": "set_want", "run": uid, "key": "hdr", "value": "off"}
+            self._take([op])
 
-def _opened(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[Change]]:
-    """Settings that let a run carry its want."""
-    view = _view(layer, rig)
-    run = rig.runs[run.uid]
-    result = run_result(view, run)
-    done: list[Change] = []
-    if result.path and not result.good:
-        found = find_fixes(rig, run, layer.name, budget=_BUDGET, states=layer.states, kinds=("setting",), max_moves=3)
-        if found.ways:
-            done = found.ways[0].ops
-            for op in done:
-                if op["op"] != "set_setting":
-                    continue  # only settings are searched
-                key = (op["device"], op.get("scope", ""), op["key"])
-                reason = _reason_at(result, key[0])
-                said = f" As it is: {render(reason, rig)}" if reason else ""
-                source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
-                rows[key] = Row(
-                    key, op["value"] or "", f"{run.label} needs it.{said}", source, [run.label], needed=True
-                )
-            rig = apply(rig, done)[0]
-            view = _view(layer, rig)
-            result = run_result(view, rig.runs[run.uid])
-    for key, because, source in _deciding(view, result):
-        row = rows.get(key)
-        if row is None:
-            value = _value(view, key)
-            if value is not None:
-                rows[key] = Row(key, value, because, source, [run.label], free=True)
-        elif run.label not in row.runs:
-            row.runs.append(run.label)
-    return rig, done
+    def open(self, uid: str) -> None:
+        """Settings that let a run carry its want; and what else on its way decides what it carries."""
+        run, result = self.rig.runs[uid], self._result(uid)
+        if result.path and not result.good:
+            found = find_fixes(
+                self.rig, run, self.name, budget=_BUDGET, states=self._states, kinds=("setting",), max_moves=3
+            )
+            if found.ways:
+                for op in found.ways[0].ops:
+                    if op["op"] == "set_setting":  # only settings are searched
+                        self._needed(run, result, (op["device"], op.get("scope", ""), op["key"]), op["value"] or "")
+                self._take(found.ways[0].ops)
+        for key, because, source in _deciding(self._view, self._result(uid)):
+            row, value = self.rows.get(key), _value(self._view, key)
+            if row is not None:
+                row.serves(run)
+            elif value is not None:
+                self.rows[key] = Row(key, value, because, source, [run.label], free=True)
+
+    def settle(self, uid: str) -> None:
+        """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
+        run = self.rig.runs[uid]
+        for key, by_kind in _proposals(self._view, self._result(uid)).items():
+            value, why, worth = by_kind[STANDARD]
+            row = self.rows.get(key)
+            if row is not None and row.settled_for_others(run):
+                if row.value == value:
+                    row.serves(run)
+                else:
+                    row.clashes.append(f"{run.label} would have it at {self._option_label(key, value)}: {why}")
+            elif value == _value(self._view, key) or self._take([to_set(key, value)], if_still_good=True):
+                values = {kind: p.value for kind, p in by_kind.items()}
+                runs = list(dict.fromkeys([*(row.runs if row else []), run.label]))
+                differing = values if len(set(values.values())) > 1 else {}
+                self.rows[key] = Row(key, value, why, runs=runs, signals=differing, worth=worth)
+
+    def _result(self, uid: str) -> RunResult:
+        return run_result(self._view, self.rig.runs[uid])
+
+    def _take(self, ops: Sequence[Change], if_still_good: bool = False) -> bool:
+        """Take changes into the plan; False, and nothing taken, where a run would lose what it had."""
+        after = Layer(apply(self.rig, list(ops))[0], self.name, self._states)
+        if if_still_good and not _still_good(self._view, after):
+            return False
+        self._view = after
+        self.ops += ops
+        return True
+
+    def _needed(self, run: Run, result: RunResult, key: Key, value: str) -> None:
+        reason = _reason_at(result, key[0])
+        said = f" As it is: {render(reason, self.rig)}" if reason else ""
+        source = PROVENANCE_NAMES[reason.provenance] if reason else "common practice"
+        self.rows[key] = Row(key, value, f"{run.label} needs it.{said}", source, [run.label], needed=True)
+
+    def _option_label(self, key: Key, value: str) -> str:
+        setting = self.rig.devices[key[0]].profile.setting(key[2])
+        return setting.option_label(value) if setting else value
 
 
 def _reason_at(result: RunResult, device: str) -> Reason | None:
@@ -133,24 +182,23 @@ def _reason_at(result: RunResult, device: str) -> Reason | None:
     return next((r for r in blocking if r.socket is not None and r.socket.device == device), result.limiting)
 
 
-def _deciding(view: Layer, result: RunResult) -> list[tuple[Key, str, str]]:
-    """Settings on a run's way that limit what its sockets carry, with what they would take away otherwise."""
-    out: dict[Key, tuple[str, str]] = {}
+def _deciding(view: Layer, result: RunResult) -> Iterator[Deciding]:
+    """Settings on a run's way that limit what its sockets carry; of several rules on one, the first."""
+    seen: set[Key] = set()
+    fine = "it gives the want" if result.good else "it does not decide what is missing"
     for station in result.stations:
-        device = view.rig.devices[station.socket.device]
+        device, port = view.rig.devices[station.socket.device], station.socket.port
         for quirk in device.profile.limits:
-            if quirk.when is None or (quirk.ports and station.socket.port not in quirk.ports):
+            if quirk.when is None or (quirk.ports and port not in quirk.ports):
                 continue
-            for name in sorted(quirk.when.settings()):
-                setting = device.profile.setting(name)
-                if setting is None or (setting.ports and station.socket.port not in setting.ports):
-                    continue
-                key = (device.uid, station.socket.port if setting.ports else "", name)
-                words = condition_words(device.profile, quirk.when)
-                fine = "it gives the want" if result.good else "it does not decide what is missing"
-                out.setdefault(key, (f"as it is, {fine}; with {words}: {quirk.because}",
-                                     PROVENANCE_NAMES[quirk.source]))  # fmt: skip
-    return [(k, *v) for k, v in out.items()]
+            settings = (device.profile.setting(name) for name in sorted(quirk.when.settings()))
+            for setting in (s for s in settings if s is not None and (not s.ports or port in s.ports)):
+                key = (device.uid, port if setting.ports else "", setting.id)
+                if key not in seen:
+                    seen.add(key)
+                    words = condition_words(device.profile, quirk.when)
+                    because = f"as it is, {fine}; with {words}: {quirk.because}"
+                    yield Deciding(key, because, PROVENANCE_NAMES[quirk.source])
 
 
 def _value(view: Layer, key: Key) -> str | None:
@@ -159,74 +207,50 @@ def _value(view: Layer, key: Key) -> str | None:
     return view.rig.setting_value(view.name, device.uid, key[1], setting) if setting else None
 
 
-def _wished(layer: Layer, rig: Rig, run: Run, rows: dict[Key, Row]) -> tuple[Rig, list[Change]]:
-    """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
-    done: list[Change] = []
-    for key, by_kind in _proposals(_view(layer, rig), rig.runs[run.uid]).items():
-        value, why, worth = by_kind[STANDARD]
-        row = rows.get(key)
-        if row is not None and not row.free and (row.needed or row.runs != [run.label]):
-            if row.value != value:
-                setting = rig.devices[key[0]].profile.setting(key[2])
-                label = setting.option_label(value) if setting else value
-                row.clashes.append(f"{run.label} would have it at {label}: {why}")
-            elif run.label not in row.runs:
-                row.runs.append(run.label)
-            continue
-        if value != _value(_view(layer, rig), key):
-            op = to_set(key, value)
-            tried = apply(rig, [op])[0]
-            if not _still_good(layer, rig, tried):
-                continue
-            rig = tried
-            done.append(op)
-        runs = list(dict.fromkeys([*(row.runs if row else []), run.label]))
-        values = {kind: v for kind, (v, _, _) in by_kind.items()}
-        differing = values if len(set(values.values())) > 1 else {}
-        rows[key] = Row(key, value, why, runs=runs, signals=differing, worth=worth)
-    return rig, done
-
-
-def _proposals(view: Layer, run: Run) -> dict[Key, dict[str, tuple[str, str, int]]]:
-    """For each setting the value wished, why, and the wish's points, by kind of signal the run shows."""
-    result = run_result(view, run)
-    out: dict[Key, dict[str, tuple[str, str, int]]] = {}
+def _proposals(view: Layer, result: RunResult) -> dict[Key, dict[str, Proposed]]:
+    """For each setting what is wished of it, by kind of signal the run shows."""
+    out: dict[Key, dict[str, Proposed]] = {}
     for kind in kinds_of(view, result):
         wishes = wished(view, result, None, kind)
-        by_effect = {w.effect: w for w in wishes}
         for box in boxes_of(view, result, kind):
-            profile = box.device.profile
-            solution = solve(profile, box.scope, wishes, box.now, box.around)
-            for place, setting in places(profile, box.scope):
-                if place not in solution.chosen:
-                    continue
-                value, wish = solution.value(place), by_effect[setting.effect or ""]
-                if any(q.setting == setting.id for q in returning(box.device)):
-                    # put back at every start: it is set all the same, and looked at again
-                    value = _best(wish, setting, value)
-                taken = given_up(profile, place, setting, wish, solution, box.around)
-                barred = barred_words(profile, place, setting, wish, solution, box.around)
-                why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
-                by_kind = out.setdefault((box.device.uid, *place), {})
-                by_kind[kind] = (value, why, wish.most)
-                by_kind.setdefault(STANDARD, by_kind[kind])  # what only HDR asks for
+            for key, proposed in _proposed_at(box, wishes):
+                by_kind = out.setdefault(key, {})
+                by_kind[kind] = proposed
+                by_kind.setdefault(STANDARD, proposed)  # what only HDR asks for
     return out
+
+
+def _proposed_at(box: Box, wishes: Sequence[Wish]) -> Iterator[tuple[Key, Proposed]]:
+    """What is wished of a box's settings, as far as its own rules let it."""
+    profile, by_effect = box.device.profile, {w.effect: w for w in wishes}
+    solution = solve(profile, box.scope, wishes, box.now, box.around)
+    put_back = {q.setting for q in returning(box.device)}
+    for place, setting in places(profile, box.scope):
+        if place not in solution.chosen:
+            continue
+        value, wish = solution.value(place), by_effect[setting.effect or ""]
+        if setting.id in put_back:  # put back at every start: it is set all the same, and looked at again
+            value = _best(wish, setting, value)
+        taken = given_up(profile, place, setting, wish, solution, box.around)
+        barred = barred_words(profile, place, setting, wish, solution, box.around)
+        why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
+        yield (box.device.uid, *place), Proposed(value, why, wish.most)
 
 
 def _best(wish: Wish, setting: Setting, value: str) -> str:
     return max((o.id for o in setting.options), key=lambda o: (wish.worth.get(o, 0), o == value))
 
 
-def _still_good(layer: Layer, before: Rig, after: Rig) -> bool:
+def _still_good(before: Layer, after: Layer) -> bool:
     """Does no run lose what it had?"""
-    old, new = _view(layer, before), _view(layer, after)
-    return all(run_result(new, after.runs[u]).good for u, r in before.runs.items() if run_result(old, r).good)
+    runs = before.rig.runs.items()
+    return all(run_result(after, after.rig.runs[uid]).good for uid, r in runs if run_result(before, r).good)
 
 
 def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> SettingsPlanOut:
     """The plan as plain data: rows by box, and the changes that make it."""
     plan = plan or settings_plan(layer)
-    after = _view(layer, plan.after)
+    after = layer if plan.after is layer.rig else Layer(plan.after, layer.name, layer.states)
     boxes: list[PlannedBox] = []
     for device in layer.rig.devices.values():
         own = [r for k, r in plan.rows.items() if k[0] == device.uid]

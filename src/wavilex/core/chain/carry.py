@@ -5,8 +5,9 @@ Three passes: capabilities upstream (what the source reads), the source's choice
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import reduce
 
 from wavilex.core.chain.analogue import as_fed, meetings, output_mode, segments
 from wavilex.core.chain.choice import signals_of, title_signals
@@ -16,6 +17,7 @@ from wavilex.core.chain.paths import Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
+from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link, worst
 from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.video.signal import DigitalVideo, demand
@@ -47,6 +49,26 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class _Segment:
+    """A stretch that carries one signal, held against a want: what its boxes share, its links, what is said of it."""
+
+    read: list[Station]
+    seen: PortState
+    capacities: list[Capacity]
+    signals: list[DigitalVideo]
+    asked: DigitalVideo
+    links: list[LinkResult]
+    mode: Item
+    chroma: Item
+    reasons: list[Reason]
+
+    @property
+    def alternatives(self) -> tuple[DigitalVideo, ...]:
+        """The other signals every link would carry."""
+        return tuple(s for s in self.signals if s != self.asked and _all_fit(s, self.capacities))
+
+
 def _judge(
     layer: Layer, run: Run, want: Want, whole: Path, path: Path, stations: list[Station], beside: list[Station]
 ) -> RunResult:
@@ -54,73 +76,64 @@ def _judge(
     analogue = analogue_reasons(layer, whole)
     if not path:
         return _unread(run, whole, analogue)
-    facts = facts_of_want(want)
     stations = as_fed(layer, whole, stations)
-    first, *later = segments(layer, path)
-    own = stations[: 2 * len(first)]
-    read = [*own, *beside]
-    seen = advertise(layer, own, beside)
-    capacities = path_capacities(layer, own, first)
-    timing, mode_item = judge_mode(read, seen, want)
-    signals, chroma_item = judge_chroma(read, timing, want)
-    chosen = title_signals(layer, run, read, seen, capacities[0], want)
-    could = bool(chosen) and bool(signals_of(want.mode, read, seen, capacities[0], want.audio))
-    source_item = judge_source(own[0], chosen if could else [], want)
-    asked = choose(signals, capacities)
-    links, reasons = _judge_links(layer, first, capacities, signals, asked)
-    resent = None
-    for part in later:
-        after = stations[2 * len(links) : 2 * (len(links) + len(part))]
-        more, resent, items = _judge_onward(layer, part, after, want)
-        links += more
-        mode_item, chroma_item = _together(mode_item, items[0]), _together(chroma_item, items[1])
-        reasons += items[2].reasons
-    reasons += analogue
-    link_item = Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))
-    guesses = [*guess_reasons(stations), *unsteady_reasons(layer, stations, facts)]
-    features = judge_features(layer, run, [*stations, *beside], want)
-    items_ = [
-        Item("joined", "fits", True),
-        source_item,
-        Item("picture", worst([mode_item.verdict, *(r.verdict for r in guesses)]), True,
-             (*mode_item.reasons, *guesses)),
-        *(i for i in features if i.key == "hdr"),  # said before depth: no HDR is why ten bits are missing
-        chroma_item,
-        link_item,
-        *(i for i in features if i.key != "hdr"),
-    ]  # fmt: skip
-    verdict = worst([i.verdict for i in items_ if i.blocking])
-    alternatives = tuple(s for s in signals if s != asked and _all_fit(s, capacities))
+    first, *onward = _segments(layer, path, stations, beside, want)
+    chosen = title_signals(layer, run, first.read, first.seen, first.capacities[0], want)
+    could = chosen and signals_of(want.mode, first.read, first.seen, first.capacities[0], want.audio)
+    source = judge_source(stations[0], chosen if could else [], want)
+    items = _items(layer, run, want, [first, *onward], source, analogue, stations, beside)
     return RunResult(
-        run, verdict, whole, asked, chosen[0] if chosen else None, tuple(links), tuple(items_), alternatives,
-        tuple(stations), tuple(beside), resent,
+        run, worst([i.verdict for i in items if i.blocking]), whole, first.asked, chosen[0] if chosen else None,
+        tuple(x for s in (first, *onward) for x in s.links), items, first.alternatives, tuple(stations), tuple(beside),
+        onward[-1].asked if onward else None,
     )  # fmt: skip
 
 
-def _judge_links(
-    layer: Layer, path: Path, capacities: Sequence[Capacity], signals: Sequence[DigitalVideo], asked: DigitalVideo
-) -> tuple[list[LinkResult], list[Reason]]:
+def _segments(
+    layer: Layer, path: Path, stations: list[Station], beside: list[Station], want: Want
+) -> Iterator[_Segment]:
+    """The stretches of a path. Behind a scaler the want is what it sends on; `beside` are boxes the source reads."""
+    at = 0
+    for part in segments(layer, path):
+        own = stations[at : at + 2 * len(part)]
+        if at:
+            sent = output_mode(layer, layer.rig.devices[part[0].out.device])
+            yield _segment(layer, part, own, [], replace(want, mode=sent or want.mode))
+        else:
+            yield _segment(layer, part, own, beside, want)
+        at += len(own)
+
+
+def _segment(layer: Layer, path: Path, own: list[Station], beside: list[Station], want: Want) -> _Segment:
+    read, seen = [*own, *beside], advertise(layer, own, beside)
+    capacities = path_capacities(layer, own, path)
+    timing, mode = judge_mode(read, seen, want)
+    signals, chroma = judge_chroma(read, timing, want)
+    asked = choose(signals, capacities)
     need = demand(asked)
     links = [LinkResult(h, c, asked, check_link(need, c)) for h, c in zip(path, capacities, strict=True)]
     leanest = min(signals, key=lambda s: demand(s).tb_active)
-    return links, link_reasons(layer, links, asked, leanest)
+    reasons = link_reasons(layer, links, asked, leanest)
+    return _Segment(read, seen, capacities, signals, asked, links, mode, chroma, reasons)
 
 
-def _judge_onward(
-    layer: Layer, path: Path, stations: list[Station], want: Want
-) -> tuple[list[LinkResult], DigitalVideo, tuple[Item, Item, Item]]:
-    """The links behind a scaler, held against what it sends on: they, its signal, items on mode, chroma and link."""
-    box = layer.rig.devices[path[0].out.device]
-    onward = replace(want, mode=output_mode(layer, box) or want.mode)
-    capacities = path_capacities(layer, stations, path)
-    timing, mode_item = judge_mode(stations, advertise(layer, stations), onward)
-    signals, chroma_item = judge_chroma(stations, timing, onward)
-    sent = choose(signals, capacities)
-    links, reasons = _judge_links(layer, path, capacities, signals, sent)
+def _items(
+    layer: Layer, run: Run, want: Want, judged: list[_Segment], source: Item, analogue: list[Reason],
+    stations: list[Station], beside: list[Station],
+) -> tuple[Item, ...]:  # fmt: skip
+    """What is said of a run, in the order it is read."""
+    mode = reduce(_together, (s.mode for s in judged))
+    guesses = [*guess_reasons(stations), *unsteady_reasons(layer, stations, facts_of_want(want))]
+    reasons = (*(r for s in judged for r in s.reasons), *analogue)
+    features = judge_features(layer, run, [*stations, *beside], want)
     return (
-        links,
-        sent,
-        (mode_item, chroma_item, Item("link", worst([r.verdict for r in reasons]), True, tuple(reasons))),
+        Item("joined", "fits", True),
+        source,
+        Item("picture", worst([mode.verdict, *(r.verdict for r in guesses)]), True, (*mode.reasons, *guesses)),
+        *(i for i in features if i.key == "hdr"),  # said before depth: no HDR is why ten bits are missing
+        reduce(_together, (s.chroma for s in judged)),
+        Item("link", worst([r.verdict for r in reasons]), True, reasons),
+        *(i for i in features if i.key != "hdr"),
     )
 
 
