@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -16,14 +17,19 @@ from wavilex.core.edid.build import SinkSpec, _hdmi, build, forum_bytes
 from wavilex.core.edid.decode import decode
 from wavilex.core.edid.detailed import read_detailed, write_detailed, write_type10
 from wavilex.core.edid.model import Audio, ForumBlock, HdmiBlock
+from wavilex.core.errors import ChangeError
 from wavilex.core.fault.sluggish import causes
-from wavilex.core.gear.templates import from_template
-from wavilex.core.lag.budget import lip_sync
+from wavilex.core.gear.conversion import Conversion
+from wavilex.core.gear.templates import TEMPLATES, from_template
+from wavilex.core.lag.budget import _between, lip_sync
 from wavilex.core.lag.methods import camera
-from wavilex.core.lag.recognise import low_progressive
+from wavilex.core.lag.recognise import interlaced, low_progressive
+from wavilex.core.lag.summary import judge, summarise
+from wavilex.core.link.cable import GRADES
 from wavilex.core.link.dsc import DscSink, dsc_use
 from wavilex.core.link.rates import frl_rate
-from wavilex.core.modes.refresh import shown
+from wavilex.core.modes.refresh import accepted, shown
+from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.scan.multiples import multiple
 from wavilex.core.scan.signals import analogue
@@ -255,3 +261,100 @@ def test_a_console_of_its_class(most: str, rate: str, vrr: bool) -> None:
     told = video.model_dump(mode="json")
     assert (told["frl"], told["vrr"], told["low_latency"]) == (rate, vrr, vrr)
     assert ("3840x2160@120" in told["modes"], "1920x1080@120" in told["modes"]) == (vrr, vrr)
+
+
+# --- leads, rates and lag: more edges ------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("grade", "mhz", "gbps"),
+    [("standard", Fraction(7425, 100), 0), ("high_speed", 340, 0), ("premium", 600, 0), ("ultra", 600, 48)],
+)
+def test_what_a_certification_promises(grade: str, mhz: Fraction | int, gbps: int) -> None:
+    """HDMI cable categories: 74.25 MHz, 340 MHz, 18 Gb/s (600 MHz), 48 Gb/s."""
+    g = GRADES[grade]
+    assert g.tmds_hz == mhz * 10**6
+    assert (g.frl.total_gbps if g.frl else 0) == gbps
+
+
+@pytest.mark.parametrize(
+    ("rate", "window", "taken"),
+    [
+        (Fraction(603, 10), None, True), (Fraction(597, 10), None, True), (Fraction(6031, 100), None, None),
+        (Fraction(48), (48, 120), True), (Fraction(4799, 100), (48, 120), None), (Fraction(120), (48, 120), True),
+        (Fraction(12001, 100), (48, 120), None),
+    ],
+)  # fmt: skip
+def test_a_rate_beside_the_standard_one(rate: Fraction, window: tuple[int, int] | None, taken: bool | None) -> None:
+    """CTA-861: half a percent to each side; a window's own ends belong to it (common practice)."""
+    assert accepted(rate, Fraction(60), window) is taken
+
+
+def test_no_window_where_the_source_varies_nothing() -> None:
+    """A window at the screen is none for a source that keeps its rate."""
+    for source, there in (("kelpine-k1", True), ("brindlo-base", False)):
+        r = rig(device("s", source), device("tv", "yarrowby-65s"), lead("L", "s/hdmi", "tv/hdmi3"),
+                setting("tv", "hdmi3", "format", "wide"), run("main", "s", "tv", mode="1920x1080@60"))  # fmt: skip
+        layer = Layer(r)
+        assert (window_of(layer, run_result(layer, r.runs["main"])) is not None) is there
+
+
+def test_a_field_held_is_one_field() -> None:
+    field = Fraction(1_000_000, 60)
+    plain = [11_000 + 40 * n for n in range(-6, 6)]
+    for later, words in ((16_700, "it holds 1 field to weave"), (33_400, "it holds 2 fields to weave")):
+        told = interlaced(plain, [x + later for x in plain], field)
+        assert told is not None
+        assert words in told.words
+
+
+@pytest.mark.parametrize(
+    ("readings", "verdict", "words"),
+    [
+        ([39_000], "undecided", "39.0 ms is under 40 ms, but 1 reading is too few to be sure: take six."),
+        ([40_000, 40_000], "undecided", "40.0 ms is under 40 ms, but 2 readings are too few to be sure: take six."),
+        ([41_000, 41_000], "undecided", "41.0 ms is over 40 ms, but 2 readings are too few to be sure: take six."),
+        ([40_000] * 6, "within", "40.0 ms: 0.0 ms under the 40 ms asked of a television."),
+        ([40_001] * 6, "over", "40.0 ms: 0.0 ms over the 40 ms asked of a television."),
+    ],
+)
+def test_a_bound_belongs_to_what_is_within_it(readings: list[int], verdict: str, words: str) -> None:
+    summary = summarise(readings)
+    assert summary is not None
+    told = judge(summary, 40, "television")
+    assert (told.verdict, told.sentence) == (verdict, words)
+
+
+def test_a_box_between_holds_up_to_two_frames_where_nothing_is_known() -> None:
+    """Lines held are a low-resolution frame’s 262, frames stand at the rate sent, else up to two; common practice."""
+    plain = rig(device("s", "tindrel-s2")).devices["s"]
+    parts = {"plain": plain}
+    for name, held in (("lines", {"holds_lines": 9}), ("frames", {"holds_frames": 1.5})):
+        converts = Conversion.model_validate({"rate": "kept", **held})
+        parts[name] = replace(plain, profile=plain.profile.model_copy(update={"converts": converts, "claims": ()}))
+    told = {name: _between(box, 50) for name, box in parts.items()}
+    assert (told["plain"].low_ms, told["plain"].high_ms, told["plain"].kind) == (0, 40, "unknown")
+    assert told["lines"].low_ms == told["lines"].high_ms == Fraction(9 * 20, 262)
+    assert told["frames"].low_ms == told["frames"].high_ms == 30
+
+
+@pytest.mark.parametrize(
+    ("rate", "mhz", "frl", "protection", "dsc"),
+    [("10", 340, "none", "1.4", False), ("18", 600, "none", "2.2", False), ("48", 600, "4x12", "2.2", True)],
+)
+def test_a_switch_of_its_class(rate: str, mhz: int, frl: str, protection: str, dsc: bool) -> None:
+    """HDMI 1.4b, 2.0 and 2.1 boxes by what they pass; common practice."""
+    questions = next(t.questions for t in TEMPLATES if t.id == "switch")
+    answers = {q.id: q.answers[0][0] for q in questions} | {"rate": rate}
+    told = from_template("switch", answers, "Tindrel", "X").video.model_dump(mode="json")
+    assert (told["tmds_mhz"], told["frl"], told["hdcp"], told["dsc"]) == (mhz, frl, protection, dsc)
+    assert told["hdr"] == ([] if rate == "10" else ["static", "hlg"])
+
+
+def test_a_fact_of_a_multiple_names_its_socket() -> None:
+    r = s20()
+    for path in ("tried.hdmi1", "tried.nowhere.5", "tried.hdmi1." + "x" * 21):
+        with pytest.raises(ChangeError, match="what was tried"):
+            apply(r, [{"op": "set_fact", "device": "tv", "path": path, "value": True}])
+    with pytest.raises(ChangeError, match="true or false"):
+        apply(r, [{"op": "set_fact", "device": "tv", "path": "tried.hdmi1.5", "value": 1}])
