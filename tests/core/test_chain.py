@@ -21,7 +21,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.link.cable import GRADES
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
-from wavilex.core.rig.ops import touched
+from wavilex.core.rig.touched import touched
 from wavilex.core.tell.report import job_report
 
 

@@ -13,7 +13,8 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import KINDS, overlapping, touched
+from wavilex.core.rig.ops import KINDS
+from wavilex.core.rig.touched import overlapping, touched
 from wavilex.library import starter_profiles
 
 

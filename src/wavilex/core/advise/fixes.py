@@ -24,7 +24,8 @@ from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Run
-from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName, touched
+from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName
+from wavilex.core.rig.touched import touched
 from wavilex.core.video.signal import demand
 
 MOST_MOVES = 3

@@ -16,7 +16,8 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import asked, overlapping, read_change, touched
+from wavilex.core.rig.ops import read_change
+from wavilex.core.rig.touched import asked, overlapping, touched
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import keep_rig, rig_of, states_of
