@@ -319,6 +319,12 @@ def test_verdicts_in_the_list_follow_each_change(api: Api, demo: str) -> None:
     assert of("Den console") == "blocked"
 
 
+def test_a_new_job_stands_in_the_list_with_no_run_yet(api: Api) -> None:
+    api.post("/jobs", {"title": "Quay arcade"}, expect=201)
+    row = api.get("/jobs")["jobs"][0]
+    assert (row["title"], row["boxes"], row["runs"]) == ("Quay arcade", 0, [])
+
+
 def test_summaries_of_another_version_are_worked_out_again(demo: str) -> None:
     kept = Job.objects.get(uid=demo).summary
     for stale in (None, {**kept, "version": "0.0.9", "boxes": 1}):

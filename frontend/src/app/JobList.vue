@@ -172,6 +172,9 @@ ul {
   display: grid;
   gap: 10px;
 }
+.pages {
+  margin-top: 14px;
+}
 li {
   display: grid;
   grid-template-columns: 1fr auto;

@@ -42,7 +42,8 @@ def create_job(*, title: str, time_zone: str = "UTC", uid: str | None = None) ->
     """A new, empty job."""
     if models.Job.objects.count() >= limits.JOBS:
         raise ProblemError(422, "too_many_jobs", f"There are {limits.JOBS} jobs already; delete some.")
-    return models.Job.objects.create(uid=uid or new_uid(), title=title, time_zone=time_zone)
+    nothing: Summary = {"version": __version__, "boxes": 0, "runs": []}
+    return models.Job.objects.create(uid=uid or new_uid(), title=title, time_zone=time_zone, summary=nothing)
 
 
 def new_uid() -> str:
