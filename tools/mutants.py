@@ -160,14 +160,28 @@ class Record:
 
 
 def record(folder: Path) -> Record:
-    """One run of the core's tests with the lines they run written down."""
+    """One run of the core's tests with the lines they run written down, by as many workers as there are."""
+    files = sorted((ROOT / "tests" / "core").glob("test_*.py"), key=lambda f: f.stat().st_size)
+    shares = [files[n::WORKERS] for n in range(WORKERS)]
+    with ThreadPoolExecutor(WORKERS) as pool:
+        parts = list(pool.map(_record, [folder / f"share{n}" for n in range(WORKERS)], shares))
+    whole = Record({}, {})
+    for part in parts:
+        whole.seconds.update(part.seconds)
+        for place, tests in part.by_line.items():
+            whole.by_line.setdefault(place, []).extend(tests)
+    return whole
+
+
+def _record(folder: Path, files: list[Path]) -> Record:
     import coverage
 
+    folder.mkdir()
     data, took = str(folder / "lines"), folder / "took.json"
     text = _RECORDER.format(core=str(CORE), data=data, took=str(took))
     (folder / "wavilex_recorder.py").write_text(text, encoding="utf-8")
     env = {**os.environ, "PYTHONPATH": f"{folder}:{ROOT / 'src'}"}
-    words = [sys.executable, "-m", "pytest", "tests/core", "-q", "-p", "wavilex_recorder", "-p", "no:xdist"]
+    words = [sys.executable, "-m", "pytest", *map(str, files), "-q", "-p", "wavilex_recorder", "-p", "no:xdist"]
     subprocess.run(words, cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL)
     lines = coverage.CoverageData(data)
     lines.read()
@@ -239,6 +253,7 @@ def main() -> int:
         benches = [Bench(folder, n) for n in range(WORKERS)]
         free = list(benches)
         survivors: list[Mutant] = []
+        done: list[Mutant] = []
 
         def judge(m: Mutant) -> None:
             tests = tests_for(m, kept)
@@ -254,6 +269,9 @@ def main() -> int:
                 survivors.append(m)
                 word = "equivalent" if str(m) in known else "survived  "
                 print(f"{word} {m}   ({len(tests)} tests)", flush=True)
+            done.append(m)
+            if len(done) % 25 == 0:
+                print(f"{len(done)} done, {len(survivors)} not noticed", flush=True)
 
         with ThreadPoolExecutor(WORKERS) as pool:
             list(pool.map(judge, chosen))

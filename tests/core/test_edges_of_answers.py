@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from fractions import Fraction
 
 import pytest
 
 from tests.rigs import device, lead, rig, run, s08, s20, setting
+from wavilex.core.advise.connect_sound import rank_places
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.multiples import _figures
 from wavilex.core.chain.carry import run_result
@@ -22,15 +24,18 @@ from wavilex.core.fault.sluggish import causes
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.gear.templates import TEMPLATES, from_template
 from wavilex.core.lag.budget import _between, lip_sync
-from wavilex.core.lag.methods import camera
+from wavilex.core.lag.difference import MOST_MORE, equivalence
+from wavilex.core.lag.methods import LagError, camera
 from wavilex.core.lag.recognise import interlaced, low_progressive
 from wavilex.core.lag.summary import judge, summarise
 from wavilex.core.link.cable import GRADES
 from wavilex.core.link.dsc import DscSink, dsc_use
 from wavilex.core.link.rates import frl_rate
+from wavilex.core.modes.cells import conditions
 from wavilex.core.modes.refresh import accepted, shown
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Socket
 from wavilex.core.scan.multiples import multiple
 from wavilex.core.scan.signals import analogue
 from wavilex.core.scan.typed import typed
@@ -358,3 +363,60 @@ def test_a_fact_of_a_multiple_names_its_socket() -> None:
             apply(r, [{"op": "set_fact", "device": "tv", "path": path, "value": True}])
     with pytest.raises(ChangeError, match="true or false"):
         apply(r, [{"op": "set_fact", "device": "tv", "path": "tried.hdmi1.5", "value": 1}])
+
+
+@pytest.mark.parametrize(("every", "bits", "x16"), [(True, 10, 479), (True, 8, 383), (False, 10, 192)])
+def test_the_most_bits_compression_leaves(every: bool, bits: int, x16: int) -> None:
+    """HDMI 2.1: up to a sixteenth under the plain signal's, 12 where the sink does not take all (from memory)."""
+    use = dsc_use(demand(DigitalVideo(parse_timing("vic:97"), "444", bits)), RATE_48, DscSink(5, 0, all_bpp=every))
+    assert use is not None
+    assert use.bits_per_pixel_x16 == x16
+
+
+def test_no_camera_stands_still() -> None:
+    for frames, rate, off in ((1, 0, 0), (0, 240, 0), (1, 240, 240), (1, 240, -1)):
+        with pytest.raises(LagError):
+            camera(frames, rate, off)
+
+
+@pytest.mark.parametrize(("byte", "bits", "interface"), [(0xA5, 8, 5), (0xB2, 10, 2), (0x80, None, 0), (0xEF, 16, 15)])
+def test_depth_and_interface_share_a_byte(byte: int, bits: int | None, interface: int) -> None:
+    """E-EDID 1.4, table 3.11."""
+    e = bytearray(build(SinkSpec("Test", (parse_timing("vic:16"),))))
+    e[20] = byte
+    base = decode(bytes(e)).base
+    assert (base.bits, base.interface) == (bits, interface)
+
+
+def test_a_cell_for_hdr_only_where_hdr_is_wanted() -> None:
+    """A screen that stores by range needs its second set of values only for a run that will show HDR."""
+    for hdr, ranges in (("off", {"standard"}), ("static", {"standard", "HDR"})):
+        r = rig(device("s", "kelpine-k1"), device("tv", "yarrowby-65s"), lead("L", "s/hdmi", "tv/hdmi3"),
+                run("main", "s", "tv", mode="3840x2160@60", hdr=hdr))  # fmt: skip
+        assert {condition["range"] for condition, _ in conditions(Layer(r), "tv")} == ranges
+
+
+def test_how_many_readings_are_still_needed() -> None:
+    """The width falls with the root of n: half the interval over the room left, squared, times what there is."""
+    rnd = random.Random(5)
+    a = [round(rnd.gauss(11_000, 900)) for _ in range(12)]
+    b = [round(rnd.gauss(11_900, 900)) for _ in range(12)]
+    told = equivalence(a, b, 1000)
+    assert told is not None
+    assert told.decision == "undecided"
+    low, high = told.difference.ci_low_us, told.difference.ci_high_us
+    assert low is not None
+    assert high is not None
+    room = abs(1000 - abs(float(low + high) / 2))
+    need = 12 * (float(high - low) / 2 / room) ** 2
+    assert told.more is None or abs(told.more - (need - 12)) <= 2
+    assert (told.more is None) == (need - 12 > MOST_MORE)
+
+
+def test_sound_comes_back_where_both_can() -> None:
+    """eARC only where both ends have it, else ARC (HDMI 2.1; 1.4b); a socket that gives none back says nothing."""
+    r = s20()
+    with pytest.raises(ChangeError, match="no output"):
+        rank_places(r, Socket("tv", "hdmi1"))
+    with pytest.raises(ChangeError, match="no output"):
+        rank_places(r, Socket("nowhere", "hdmi"))
