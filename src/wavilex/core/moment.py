@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import AfterValidator, AwareDatetime, TypeAdapter, ValidationError
+from pydantic import AfterValidator, AwareDatetime, TypeAdapter, ValidationError, WithJsonSchema
 
 _READ = TypeAdapter(AwareDatetime)
 _UTC_SECONDS = 0
@@ -22,4 +22,4 @@ def utc_text(text: str) -> str:
     return moment.isoformat().replace("+00:00", "Z")
 
 
-Moment = Annotated[str, AfterValidator(utc_text)]
+Moment = Annotated[str, AfterValidator(utc_text), WithJsonSchema({"type": "string", "format": "date-time"})]

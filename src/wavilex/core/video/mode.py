@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
-from typing import Any
-
-from pydantic_core import PydanticSerializationUnexpectedValue, core_schema
+from typing import TYPE_CHECKING, Any
 
 from wavilex.core.errors import TimingError
+
+if TYPE_CHECKING:
+    from pydantic_core.core_schema import CoreSchema
 
 _MODE = re.compile(r"(\d{2,5})x(\d{2,5})@(\d{1,3})$", re.ASCII)
 _LONGEST = 24
@@ -46,8 +47,10 @@ class Mode(str):
         return short if self.width * 9 == self.height * 16 else f"{self.width}×{short}"
 
     @classmethod
-    def __get_pydantic_core_schema__(cls, _source: Any, _handler: Any) -> core_schema.CoreSchema:
+    def __get_pydantic_core_schema__(cls, _source: Any, _handler: Any) -> CoreSchema:
         """In a profile: text in the file, parsed as it is read, text again when it is written."""
+        from pydantic_core import core_schema
+
         return core_schema.no_info_after_validator_function(
             _of_a_file,
             core_schema.str_schema(max_length=_LONGEST),
@@ -66,6 +69,8 @@ def _of_a_file(text: str) -> Mode:
 
 def _to_a_file(mode: Mode) -> str:
     if not isinstance(mode, Mode):
+        from pydantic_core import PydanticSerializationUnexpectedValue
+
         raise PydanticSerializationUnexpectedValue  # one of several: not this one
     return str(mode)
 
