@@ -68,16 +68,16 @@ types: $(VENV)/dev.stamp frontend/node_modules/.stamp
 	cd frontend && npm run -s check
 
 core: $(VENV)/dev.stamp $(VENV)/system.stamp
-	$(VENV)/bin/pytest tests/core -n 2
+	$(VENV)/bin/pytest tests/core -n 2 --durations=20
 
 server: $(VENV)/dev.stamp $(WEB)/index.html $(FONTS)
-	$(VENV)/bin/pytest tests/server -n 2
+	$(VENV)/bin/pytest tests/server -n 2 --durations=20
 
 front: frontend/node_modules/.stamp
 	cd frontend && npm run -s test
 
 ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
-	$(VENV)/bin/pytest tests/ui -n 3 --dist loadfile
+	$(VENV)/bin/pytest tests/ui -n 3 --dist loadfile --durations=20
 
 bench: setup
 	$(PY) tools/bench.py
