@@ -18,7 +18,7 @@ demo: $(VENV)/run.stamp $(WEB)/index.html $(FONTS)
 	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
 
 # two at a time: browser tests wait more than they work, so others use the time; each one's words stand together
-test:
+test: setup
 	@$(MAKE) --no-print-directory -j2 --output-sync=target checks
 	@echo "every check passed"
 
