@@ -15,10 +15,11 @@ from wavilex.core.advise.multiples import _figures
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import spare_percent
+from wavilex.core.edid.base import read_base
 from wavilex.core.edid.build import SinkSpec, _hdmi, build, forum_bytes
 from wavilex.core.edid.decode import decode
 from wavilex.core.edid.detailed import read_detailed, write_detailed, write_type10
-from wavilex.core.edid.model import Audio, ForumBlock, HdmiBlock
+from wavilex.core.edid.model import Audio, Finding, ForumBlock, HdmiBlock
 from wavilex.core.errors import ChangeError
 from wavilex.core.fault.sluggish import causes
 from wavilex.core.gear.conversion import Conversion
@@ -420,3 +421,21 @@ def test_sound_comes_back_where_both_can() -> None:
         rank_places(r, Socket("tv", "hdmi1"))
     with pytest.raises(ChangeError, match="no output"):
         rank_places(r, Socket("nowhere", "hdmi"))
+
+
+def test_a_standard_timing_of_width_code_0_is_a_fault() -> None:
+    """E-EDID 1.4, 3.9: 00 is reserved; 01 is 256 dots."""
+    for first, faults in ((0, 1), (1, 0)):
+        e = bytearray(build(SinkSpec("Test", (parse_timing("vic:16"),))))
+        e[38:40] = bytes((first, 0x40))
+        found: list[Finding] = []
+        read_base(bytes(e[:128]), found)
+        assert sum(f.code == "standard_timing" for f in found) == faults
+
+
+def test_no_luminance_is_said_where_none_is_known() -> None:
+    """CTA-861.3: code 0 of the most luminance is "not stated"."""
+    hdr = decode(build(SinkSpec("Test", (parse_timing("vic:16"),), eotf=("sdr", "pq")))).cta
+    assert hdr is not None
+    assert hdr.hdr is not None
+    assert hdr.hdr.max_cd_m2 is None
