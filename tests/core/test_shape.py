@@ -11,6 +11,9 @@ import pytest
 
 from tests.core.retro_rigs import data_of
 from tests.rigs import analogue_lead, device, rig, run, s01, s21, setting
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.shape import _hidden
+from wavilex.core.gear.conversion import ShownAs
 from wavilex.core.rig.changes import apply
 from wavilex.core.scan.shape import Stage, line_scale, trace, truest
 
@@ -159,3 +162,12 @@ def test_evenness_through_a_multiplier(
     found = line_scale(224, panel, (times, raster))
     assert (found.each, found.cut) == (each, cut)
     assert said in found.words
+
+
+@pytest.mark.parametrize(("percent", "hidden"), [(None, Fraction(5, 100)), (3.5, Fraction(35, 1000))])
+def test_overscan_nobody_measured_is_taken_as_5_percent(percent: float | None, hidden: Fraction) -> None:
+    """Common practice: where a screen overscans and nobody says how much, a twentieth of each side is assumed."""
+    r = rig(device("tv", "ostavar-43p"), setting("tv", "", "edges", "on"))
+    tv = r.devices["tv"]
+    shown = (tv.profile.shown_as or ShownAs()).model_copy(update={"overscan_percent": percent})
+    assert _hidden(Layer(r), tv, shown, "scart") == hidden
