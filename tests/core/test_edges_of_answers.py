@@ -414,8 +414,8 @@ def test_how_many_readings_are_still_needed() -> None:
     assert (told.more is None) == (need - 12 > MOST_MORE)
 
 
-def test_sound_comes_back_where_both_can() -> None:
-    """eARC only where both ends have it, else ARC (HDMI 2.1; 1.4b); a socket that gives none back says nothing."""
+def test_only_an_output_has_places_to_go() -> None:
+    """An input, or a box that is not there, is refused by name."""
     r = s20()
     with pytest.raises(ChangeError, match="no output"):
         rank_places(r, Socket("tv", "hdmi1"))
