@@ -3,6 +3,7 @@ SHELL := /bin/bash
 .DELETE_ON_ERROR:
 VENV := .venv
 PY := $(VENV)/bin/python
+PIP := flock $(VENV)/pip.lock $(PY) -m pip install -q --require-hashes# one at a time in one environment
 WEB := src/wavilex/server/web
 FRONT_SRC := $(shell find frontend/src frontend/*.* -type f 2>/dev/null)
 PY_SRC := $(shell find src -name '*.py' -o -name '*.yaml' | grep -v /web/)
@@ -17,7 +18,10 @@ FONTS := src/wavilex/server/paper/fonts/bold.ttf
 demo: $(VENV)/run.stamp $(WEB)/index.html $(FONTS)
 	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
 
-test: lint types core server front ui
+# what runs on one core goes two at a time; the tests themselves take both
+test:
+	@$(MAKE) --no-print-directory -j3 --output-sync=target setup lint types front
+	@$(MAKE) --no-print-directory core server ui
 	@echo "every check passed"
 
 setup: $(VENV)/dev.stamp frontend/node_modules/.stamp $(WEB)/index.html $(FONTS) $(VENV)/system.stamp
@@ -26,14 +30,14 @@ $(VENV)/bin/python:
 	python3 -m venv $(VENV)
 
 $(VENV)/run.stamp: requirements/run.txt pyproject.toml | $(VENV)/bin/python
-	$(PY) -m pip install -q --require-hashes -r requirements/run.txt
+	$(PIP) -r requirements/run.txt
 	echo "$(CURDIR)/src" > "$$($(PY) -c 'import sysconfig; print(sysconfig.get_path("purelib"))')/wavilex.pth"
 	printf '#!/bin/sh\nexec "%s" -m wavilex.cli "$$@"\n' "$(CURDIR)/$(PY)" > $(VENV)/bin/wavilex
 	chmod +x $(VENV)/bin/wavilex
 	touch $@
 
 $(VENV)/dev.stamp: requirements/dev.txt $(VENV)/run.stamp
-	$(PY) -m pip install -q --require-hashes -r requirements/dev.txt
+	$(PIP) -r requirements/dev.txt
 	touch $@
 
 $(VENV)/system.stamp: tools/system_packages.sh | $(VENV)/bin/python
@@ -45,7 +49,7 @@ frontend/node_modules/.stamp: frontend/package-lock.json frontend/package.json
 	touch $@
 
 $(VENV)/build.stamp: requirements/build.txt $(VENV)/run.stamp
-	$(PY) -m pip install -q --require-hashes -r requirements/build.txt
+	$(PIP) -r requirements/build.txt
 	touch $@
 
 $(FONTS): tools/paper_fonts.py $(VENV)/build.stamp frontend/node_modules/.stamp
@@ -77,7 +81,7 @@ front: frontend/node_modules/.stamp
 	cd frontend && npm run -s test
 
 ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
-	$(VENV)/bin/pytest tests/ui -n 3 --dist loadfile --durations=20
+	$(VENV)/bin/pytest tests/ui -n 3 --dist worksteal -p pytest_randomly --durations=20
 
 bench: setup
 	$(PY) tools/bench.py

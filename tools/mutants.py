@@ -127,13 +127,24 @@ def sample(count: int, seed: int) -> list[Mutant]:
 
 
 _RECORDER = """
-import time
+import functools, gc, sys, time
 import coverage, pytest
 cover = coverage.Coverage(data_file={data!r}, source=[{core!r}], config_file=False)
 took = {{}}
+remembering, modules = [], 0
 cover.start()
+# What a test before it worked out, a test must work out again, or the lines it rests on would not be seen.
+def forget():
+    global remembering, modules
+    if modules != len(sys.modules):
+        modules = len(sys.modules)
+        every = [o for o in gc.get_objects() if isinstance(o, functools._lru_cache_wrapper)]
+        remembering = [o for o in every if o.__module__.startswith("wavilex")]
+    for o in remembering:
+        o.cache_clear()
 @pytest.hookimpl(hookwrapper=True)
 def pytest_runtest_protocol(item, nextitem):
+    forget()
     cover.switch_context(item.nodeid)
     began = time.perf_counter()
     yield

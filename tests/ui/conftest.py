@@ -31,6 +31,7 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data
 from wavilex.core.rig.model import Rig
 from wavilex.server.demo import free_port
+from wavilex.server.jobs.demo_job import DEMO_UID
 
 WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long
 
@@ -72,10 +73,41 @@ class Person:
     """Somebody at the browser: finds things by what they say."""
 
     def __init__(self, app: App) -> None:
-        self.app, self.driver = app, start_browser()
+        self.app, self.driver, self.job = app, start_browser(), DEMO_UID
 
     def go(self, path: str) -> None:
+        """Load this address afresh."""
         self.driver.get(self.app.url + path)
+
+    def open(self, path: str) -> None:
+        """Go there as its links do, without loading the page anew."""
+        self.driver.execute_script(
+            "history.pushState({}, '', arguments[0]); dispatchEvent(new PopStateEvent('popstate', {state: null}))", path
+        )
+
+    def part(self, sheet: str, name: str) -> None:
+        """A part of a sheet of the job in hand, by its address."""
+        self.open(f"/jobs/{self.job}/{sheet}?part={name}")
+
+    def bring_in(self, text: str) -> str:
+        """Bring a job file in behind the page's back; gives the job's uid."""
+        uid = self.driver.execute_async_script(
+            "const token = document.cookie.match(/csrftoken=([^;]+)/)[1];"
+            "fetch('/api/v1/import', {method: 'POST', body: JSON.stringify({text: arguments[0]}),"
+            " headers: {'X-CSRFToken': token, 'Content-Type': 'application/json'}})"
+            ".then((r) => r.json()).then((job) => arguments[1](job.uid))",
+            text,
+        )
+        assert uid, "the job file was not taken"
+        return str(uid)
+
+    def theme(self, name: str) -> None:
+        """Light or dark, as the page keeps it."""
+        self.driver.execute_script(
+            "localStorage.setItem('wavilex.theme', arguments[0]);"
+            "document.documentElement.dataset.theme = arguments[0]",
+            name,
+        )
 
     def enter(self) -> None:
         self.go("/enter")
@@ -168,8 +200,14 @@ class Person:
         """A key to whatever has the focus."""
         ActionChains(self.driver).send_keys(key).perform()
 
-    def sheet(self, name: str, job: str = "pierhead") -> None:
-        self.go(f"/jobs/{job}/{name}")
+    def sheet(self, name: str, job: str = "") -> None:
+        """A sheet by the rail, of another job by its address; loaded anew if it is the one shown."""
+        there = f"/jobs/{job or self.job}/{name}"
+        if self.driver.execute_script("return location.pathname") == there:
+            self.go(there)
+        else:
+            self.open(there)
+        self.find(f"nav[aria-label=Sheets] a[aria-current=page][href='{there}']")
         self.find("main h1, .page h1, .tools")
 
     def run(self, label: str) -> None:
@@ -195,35 +233,47 @@ def entered(app: App) -> Person:
     raise AssertionError("not reached")
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[App]:
     made = App(tmp_path_factory.mktemp("data"))
     yield made
     made.stop()
 
 
-@pytest.fixture(scope="module")
-def person(app: App) -> Iterator[Person]:
+@pytest.fixture(scope="session")
+def somebody(app: App) -> Iterator[Person]:
     someone = entered(app)
     yield someone
-    errors = [e["message"] for e in someone.driver.get_log("browser") if "Content Security Policy" in e["message"]]
     someone.driver.quit()
+
+
+@pytest.fixture(scope="session")
+def demo_file(somebody: Person) -> str:
+    """The demo job as a job file: each test works in a copy of its own."""
+    text = somebody.driver.execute_async_script(
+        "fetch(arguments[0]).then((r) => r.text()).then(arguments[1])", f"/api/v1/jobs/{DEMO_UID}/file"
+    )
+    return str(text)
+
+
+@pytest.fixture
+def person(somebody: Person, demo_file: str) -> Iterator[Person]:
+    """Somebody at the browser with a fresh copy of the demo job; nothing of the test before is left in it."""
+    somebody.job = somebody.bring_in(demo_file)
+    yield somebody
+    errors = [e["message"] for e in somebody.driver.get_log("browser") if "Content Security Policy" in e["message"]]
+    if somebody.driver.execute_script("const kept = localStorage.length; localStorage.clear(); return kept"):
+        somebody.go("/")  # what was kept is read when the page loads
     assert errors == []
 
 
 @pytest.fixture
-def bring(person: Person, tmp_path: Path) -> Any:
+def bring(person: Person) -> Any:
     """Brings a rig in as a job file; gives the job's uid."""
 
     def brought(rig: Rig, title: str) -> str:
-        file = tmp_path / "job.json"
-        file.write_text(
-            json.dumps(job_data(Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])))
-        )
-        person.go("/")
-        person.upload("input[type=file]", file)
-        person.see(title, ".job")
-        return person.driver.current_url.split("/")[4]
+        job = Job("x", title, "UTC", apply(rig, [{"op": "set_title", "value": title}])[0])
+        return person.bring_in(json.dumps(job_data(job)))
 
     return brought
 

@@ -29,7 +29,7 @@ def faults(person: Person) -> list[str]:
 @pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("sheet", SHEETS)
 def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> None:
-    person.driver.execute_script("localStorage.setItem('wavilex.theme', arguments[0])", theme)
+    person.theme(theme)
     person.sheet(sheet)
     if sheet != "handover":
         person.run("Den console")
@@ -43,8 +43,8 @@ def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> N
 
 @pytest.mark.parametrize("part", ["style", "titles", "refresh", "coverage", "lag"])
 def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
-    person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
-    person.go(f"/jobs/pierhead/settings?part={part}")
+    person.theme("light")
+    person.part("settings", part)
     person.run("Den console")
     person.find("main section")
     assert faults(person) == []
@@ -52,14 +52,14 @@ def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
 
 @pytest.mark.parametrize("part", ["cost", "light", "chain", "readings"])
 def test_axe_on_the_parts_of_the_bench(person: Person, part: str) -> None:
-    person.go(f"/jobs/pierhead/lag?part={part}")
+    person.part("lag", part)
     person.run("Den console")
     person.find("main section")
     assert faults(person) == []
 
 
 def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
-    person.driver.execute_script("localStorage.setItem('wavilex.theme', 'light')")
+    person.theme("light")
     person.go("/")
     person.see("Pierhead Game Library")
     assert faults(person) == []

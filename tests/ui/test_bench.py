@@ -11,8 +11,30 @@ from tests.ui.conftest import Keys, Person
 
 def take(person: Person, mode: str, count: int) -> None:
     person.click(mode, ".conditions button")
+    person.choose("#cell-signal", "1920x1080@60")  # a meter goes on sending what it was last asked for
     person.type("#count", str(count))
     person.click("Take", "section button")
+
+
+def warn(person: Person) -> None:
+    """Before the first flash everybody is warned."""
+    person.see("photosensitive epilepsy", "[role=dialog]")
+    person.click("I have warned everybody", "[role=dialog] button")
+
+
+def brought(person: Person, tmp_path: Path, **conditions: str) -> None:
+    """Readings in ms taken before, by condition, brought in as a table for the den's screen."""
+    rows = [f"Den screen,{name},{ms}" for name, each in conditions.items() for ms in each.split()]
+    file = tmp_path / "before.csv"
+    file.write_text("\n".join(["device,condition,lag_ms", *rows]))
+    person.part("lag", "readings")
+    person.run("Den console")
+    person.upload("#csv", file)
+    person.see(f"{len(rows)} readings taken, 0 rows not.", "main")
+
+
+STANDARD = "19.2 19.6 19.9 20.1 20.3 20.6 20.8 21.4"
+GAME = "11.1 11.4 11.6 11.9 12.2 12.3 12.7 13.2"
 
 
 @pytest.mark.parametrize(
@@ -27,9 +49,7 @@ def test_s15_standard_against_game_with_interval(
     person.run(run)
     person.see("Meter “bench” is ready.", "main")
     take(person, "standard", 8)
-    # the warning comes before the first reading of a screen
-    person.see("photosensitive epilepsy", "[role=dialog]")
-    person.click("I have warned everybody", "[role=dialog] button")
+    warn(person)
     person.see("Taking standard", "main")
     person.wait(lambda d: d.find_element("css selector", "[data-test=latest]").text != "–ms", "readings arrive")
     person.see("8 readings taken.", "main")
@@ -46,18 +66,21 @@ def test_a_typed_reading_and_the_handover(person: Person) -> None:
     person.sheet("lag")
     person.run("Den console")
     person.click("game", ".conditions button")
-    person.type("#typed", "11,4")
-    person.click("Keep", "form button")
-    person.see("median of 9", "aside")
-    person.see("33 readings", "nav")
+    for n, typed in enumerate(("11,4", "11.9", "12.1", "11.6", "12.4", "11.8"), 1):
+        person.type("#typed", typed)
+        person.click("Keep", "form button")
+        if n == 1:
+            warn(person)
+        person.see(f"median of {n}", "aside")
+    person.see("6 readings", "nav")
     person.sheet("handover")
     person.see("Den screen", ".page")
     person.see("under the 40 ms asked of a television", ".page")
 
 
-def test_s06_no_practical_change_changed_or_undecided(person: Person) -> None:
-    person.go("/jobs/pierhead/lag?part=cost")
-    person.run("Den console")
+def test_s06_no_practical_change_changed_or_undecided(person: Person, tmp_path: Path) -> None:
+    brought(person, tmp_path, standard=STANDARD, game=GAME)
+    person.part("lag", "cost")
     person.see("changed", "main table")
     person.see("changes by −8", "main table")
     person.choose("#baseline", "game")
@@ -79,10 +102,12 @@ def test_s17_each_titles_setting_measured_with_its_cost(person: Person) -> None:
         person.find(".conditions button.on", mode)
         person.type("#count", "8")
         person.click("Take", "section button")
+        if mode == "fastest":
+            warn(person)
         person.see(f"Waiting for {mode} to settle", "main")
         person.see(f"Taking {mode}", "main")
         person.see("8 readings taken.", "main")
-    person.go("/jobs/pierhead/lag?part=cost")
+    person.part("lag", "cost")
     person.run("Den console")
     person.choose("#baseline", "fastest")
     person.see("interpolated", "main table")
@@ -101,7 +126,7 @@ def test_s18_signals_by_plan_flag_interlaced_and_low_progressive(person: Person)
     person.click("Make the plan", "main form button")
     person.see("3 of 3 to go", "main")
     person.click("Take", "section button")
-    person.click("I have warned everybody", "[role=dialog] button")
+    warn(person)
     for left in (2, 1):
         person.see(f"{left} of 3 to go", "main")
         person.click("Take", "section button")
@@ -112,9 +137,9 @@ def test_s18_signals_by_plan_flag_interlaced_and_low_progressive(person: Person)
     person.see("scan-out to there", "main table")
 
 
-def test_a_chain_taken_apart_and_its_sound_delayed(person: Person) -> None:
-    person.go("/jobs/pierhead/lag?part=chain")
-    person.run("Den console")
+def test_a_chain_taken_apart_and_its_sound_delayed(person: Person, tmp_path: Path) -> None:
+    brought(person, tmp_path, standard=STANDARD, film="98.2 99.1 99.6 100.3 101.7")
+    person.part("lag", "chain")
     person.see("from act to light", "main")
     person.see("Den receiver 0.0 to 16.7 ms", "main li")
     person.type("#sound-lag", "20")
@@ -126,7 +151,7 @@ def test_a_chain_taken_apart_and_its_sound_delayed(person: Person) -> None:
 def test_a_table_with_a_bad_row_is_told_row_by_row(person: Person, tmp_path: Path) -> None:
     file = tmp_path / "readings.csv"
     file.write_text("device,condition,lag_ms\nDen screen,film,104.5\nDen screen,film,soon\n")
-    person.go("/jobs/pierhead/lag?part=readings")
+    person.part("lag", "readings")
     person.run("Den console")
     person.upload("#csv", file)
     person.see("1 reading taken, 1 row not.", "main")

@@ -43,7 +43,8 @@ def test_a_tick_survives_reload_restart_and_a_server_that_is_away(app: App, pers
 
 
 def test_a_tick_is_taken_back(person: Person) -> None:
-    person.sheet("runsheet")
+    plan_it(person)
+    box(person, STEP).click()  # type: ignore[attr-defined]
     person.see(STEP, "main li.done")
     box(person, STEP).click()  # type: ignore[attr-defined]
     person.wait(lambda _: not box(person, STEP).is_selected())  # type: ignore[attr-defined]

@@ -67,8 +67,9 @@ export function useRunSheet() {
             api.POST('/api/v1/jobs/{job_uid}/ticks', { params: { path: { job_uid: jobUid } }, body }),
           )
           away.value = false
+          // before it leaves the outbox the sheet shown must hold it, or the step would jump open until the next read
+          for (const revision of [job.view?.revision, sent.revision]) client.setQueryData([...queueKey, revision], sent)
           outbox.value = outbox.value.filter((w) => w.uid !== uid)
-          client.setQueryData([...queueKey, sent.revision], sent)
           await job.refresh().catch(() => undefined)
         } catch (problem) {
           if (!(problem instanceof Problem)) throw problem

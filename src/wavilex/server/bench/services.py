@@ -120,9 +120,11 @@ def set_asked(*, session: LagSession, baseline: str, bound_ms: int | None, equiv
 
 @transaction.atomic
 def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
-    """Readings of a table, added to the session; how many. Rows of other devices must be left out before."""
+    """Readings taken before, of a table; how many. Rows of other devices must be left out before.
+
+    Nothing flashes while a table is read, so it needs no warning.
+    """
     session = LagSession.objects.select_for_update().get(pk=session.pk)
-    require_warning(session)
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
     if last + len(rows) > limits.READINGS_PER_SESSION:
         raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")
