@@ -3,7 +3,7 @@ SHELL := /bin/bash
 .DELETE_ON_ERROR:
 VENV := .venv
 PY := $(VENV)/bin/python
-PIP := flock $(VENV)/pip.lock $(PY) -m pip install -q --require-hashes# one at a time in one environment
+PIP := flock $(VENV)/pip.lock $(PY) -m pip install -q --no-compile --require-hashes# one at a time
 WEB := src/wavilex/server/web
 FRONT_SRC := $(shell find frontend/src frontend/*.* -type f 2>/dev/null)
 PY_SRC := $(shell find src -name '*.py' -o -name '*.yaml' | grep -v /web/)

@@ -104,8 +104,8 @@ class Person:
     def theme(self, name: str) -> None:
         """Light or dark, as the page keeps it."""
         self.driver.execute_script(
-            "localStorage.setItem('wavilex.theme', arguments[0]);"
-            "document.documentElement.dataset.theme = arguments[0]",
+            "const name = arguments[0]; localStorage.setItem('wavilex.theme', name);"
+            "document.documentElement.dataset.theme = name",
             name,
         )
 
