@@ -10,6 +10,7 @@ PY_SRC := $(shell find src -name '*.py' -o -name '*.yaml' | grep -v /web/)
 PORT ?= 8420
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 export PIP_ROOT_USER_ACTION := ignore
+export PYTHONDONTWRITEBYTECODE :=# compiled code is kept: a dozen processes start in one run of the tests
 
 FONTS := src/wavilex/server/paper/fonts/bold.ttf
 
