@@ -68,7 +68,8 @@ export function useRunSheet() {
           )
           away.value = false
           // before it leaves the outbox the sheet shown must hold it, or the step would jump open until the next read
-          for (const revision of [job.view?.revision, sent.revision]) client.setQueryData([...queueKey, revision], sent)
+          for (const revision of [job.view?.revision, sent.revision])
+            client.setQueryData([...queueKey, revision], sent)
           outbox.value = outbox.value.filter((w) => w.uid !== uid)
           await job.refresh().catch(() => undefined)
         } catch (problem) {
