@@ -10,6 +10,7 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.test import Client
 from hypothesis import HealthCheck, settings
+from pytest_django.plugin import DjangoDbBlocker
 
 # A busy machine may stall for a second: how long an example takes says nothing about what it shows.
 settings.register_profile("house", deadline=None, suppress_health_check=[HealthCheck.too_slow])
@@ -76,10 +77,23 @@ def api(make_api: Callable[[str], Api]) -> Api:
     return make_api("technician")
 
 
-@pytest.fixture
-def demo(db: None) -> str:
-    """The demo job's uid, seeded."""
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The demo is seeded once, before any test's transaction."""
     from django.core.management import call_command
 
-    call_command("seed_demo")
-    return "pierhead"
+    with django_db_blocker.unblock():
+        call_command("seed_demo")
+
+
+@pytest.fixture
+def demo(db: None) -> str:
+    """The demo job's uid, seeded; again where a test without a transaction emptied the tables."""
+    from django.core.management import call_command
+
+    from wavilex.server.jobs.demo_job import DEMO_UID
+    from wavilex.server.jobs.models import Job
+
+    if not Job.objects.filter(uid=DEMO_UID).exists():
+        call_command("seed_demo")
+    return DEMO_UID

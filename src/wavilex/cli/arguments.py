@@ -20,6 +20,13 @@ def build_parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="wavilex", description="Questions to one model of the display chain.")
     sub = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
 
+    for group in (_sums, _job, _gear, _edid, _lag, _simulate, _upkeep):
+        group(sub)
+    return parser
+
+
+def _sums(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Sums without a job."""
     link = sub.add_parser("link", help="does a signal fit a link?")
     link.add_argument("timing", help="vic:118, cvt:2560x1440@120:rb1")
     link.add_argument("--encoding", required=True, help="rgb, 444, 422 or 420")
@@ -42,6 +49,9 @@ def build_parser() -> argparse.ArgumentParser:
     scan.add_argument("scan", help="480i, 640x480@60, or '5.3693 MHz 341.25 dots 262 lines 256x224'")
     _finish(scan, commands.scan)
 
+
+def _job(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Questions about a job file."""
     job = sub.add_parser("job", help="questions about a job file")
     job_sub = job.add_subparsers(dest="question", required=True, parser_class=_Parser)
     for name, words, run in (
@@ -66,12 +76,18 @@ def build_parser() -> argparse.ArgumentParser:
     draw.add_argument("-o", "--output", default="-", metavar="FILE")
     draw.set_defaults(run=rig_commands.draw)
 
+
+def _gear(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Gear profiles."""
     gear = sub.add_parser("gear", help="gear profiles")
     gear_sub = gear.add_subparsers(dest="question", required=True, parser_class=_Parser)
     gear_check = gear_sub.add_parser("check", help="is a profile file complete? names line and reason if not")
     gear_check.add_argument("file")
     _finish(gear_check, rig_commands.gear_check)
 
+
+def _edid(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """EDIDs."""
     edid = sub.add_parser("edid", help="what a screen says of itself")
     edid_sub = edid.add_subparsers(dest="edid_command", required=True, parser_class=_Parser)
     decode = edid_sub.add_parser("decode", help="read EDIDs: binary files or hex text")
@@ -94,6 +110,9 @@ def build_parser() -> argparse.ArgumentParser:
     diff.add_argument("b")
     _finish(diff, edid_commands.diff)
 
+
+def _lag(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Readings in a file."""
     lag = sub.add_parser("lag", help="readings in a CSV file")
     lag_sub = lag.add_subparsers(dest="question", required=True, parser_class=_Parser)
     lag_summary = lag_sub.add_parser("summary", help="each condition: n, median, mean, sd, interval of the median")
@@ -108,6 +127,9 @@ def build_parser() -> argparse.ArgumentParser:
     )
     _finish(lag_compare, lag_commands.compare)
 
+
+def _simulate(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Instruments that are not there."""
     simulate = sub.add_parser("simulate", help="instruments that are not there")
     simulate_sub = simulate.add_subparsers(dest="instrument", required=True, parser_class=_Parser)
     meter = simulate_sub.add_parser("lag-meter", help="a lag meter on a TCP port of this machine")
@@ -120,6 +142,9 @@ def build_parser() -> argparse.ArgumentParser:
     meter.add_argument("--noise", type=float, default=1.0, metavar="TIMES", help="its spread, as a multiple")
     meter.set_defaults(run=commands.simulate_lag_meter)
 
+
+def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Starting it, accounts, backups, how it stands."""
     serve = sub.add_parser("serve", help="start the application with your own data")
     serve.add_argument("--port", type=int, default=8420)
     serve.add_argument("--host", default="127.0.0.1", help="127.0.0.1 unless TLS stands in front")
@@ -138,7 +163,6 @@ def build_parser() -> argparse.ArgumentParser:
     _finish(state, commands.status)
     sound = sub.add_parser("check", help="is the data sound? the file, orphaned rows, every history done again")
     _finish(sound, commands.check)
-    return parser
 
 
 def _job_file(parser: argparse.ArgumentParser) -> None:

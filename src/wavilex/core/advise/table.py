@@ -26,7 +26,7 @@ from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.codes import listed_timing
 from wavilex.core.video.mode import Mode, parse_mode
 from wavilex.core.video.signal import DigitalVideo, demand
 from wavilex.core.video.timing import Timing
@@ -72,7 +72,7 @@ class Best:
 def shared_timings(stations: Sequence[Station]) -> list[Timing]:
     """Timings the source sends and every box takes, the largest and fastest first."""
     listed = [m for s in stations[1:] if s.state.modes not in (None, ANY) for m in s.state.modes or ()]
-    modes = dict.fromkeys([parse_timing(m).mode for m in listed] or USUAL_MODES)
+    modes = dict.fromkeys([listed_timing(m).mode for m in listed] or USUAL_MODES)
     found = []
     for mode in modes:
         timings = [timing_for(s.state.modes, mode) for s in stations[1:]]
@@ -201,10 +201,10 @@ def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:
     """Modes worth offering for a want: what the source sends, else the usual ones. (mode, name)."""
     device = layer.rig.devices[run.source]
     modes = device.profile.video.modes
-    listed = list(map(parse_mode, modes)) if isinstance(modes, tuple) else list(USUAL_MODES)
+    listed = [listed_timing(m).mode for m in modes] if isinstance(modes, tuple) else list(USUAL_MODES)
     sink = layer.rig.devices[run.sink].profile.video.modes
     for code in sink if isinstance(sink, tuple) else ():
-        timing = parse_timing(code)
+        timing = listed_timing(code)
         if not timing.interlaced and timing.mode not in listed and not isinstance(modes, tuple):
             listed.append(timing.mode)
     if run.want.mode not in listed:

@@ -13,7 +13,7 @@ from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Verdict, worst
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_timing, usual_timing
+from wavilex.core.video.codes import listed_timing, usual_timing
 from wavilex.core.video.signal import DigitalVideo
 from wavilex.core.video.timing import Timing
 
@@ -37,7 +37,7 @@ def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tupl
     reasons = []
     for station in stations[1:]:
         if timing_for(station.state.modes, want.mode) is None:
-            timings = [parse_timing(m) for m in station.state.modes or ()]
+            timings = [listed_timing(m) for m in station.state.modes or ()]
             fastest = max(timings, key=lambda t: (t.nominal_hz, t.h_active), default=None)
             too_fast = fastest is None or fastest.nominal_hz < words["hz"]
             data = {

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from wavilex.core.chain.choice import delivers
 from wavilex.core.chain.control import addresses
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import RunResult
-from wavilex.core.gear.conditions import holds
+from wavilex.core.gear.conditions import SignalFacts, holds
 from wavilex.core.gear.quirks import Shows
 from wavilex.core.gear.stand import value_at
-from wavilex.core.rig.model import Socket
+from wavilex.core.rig.model import Device, Socket
 from wavilex.core.video.mode import Mode
 from wavilex.core.video.signal import DigitalVideo
 
@@ -82,22 +84,24 @@ def _read_outs(layer: Layer, result: RunResult, mode: Mode, bits: int) -> list[R
     onward = {x.hop.inp.device: x.signal for x in result.links} if result.resent else {}
     sockets = {h.out.device: h.out for h in result.path} | {h.inp.device: h.inp for h in result.path}
     for uid, socket in sockets.items():
-        device = layer.rig.devices[uid]
-        for quirk in device.profile.quirks:
-            if not isinstance(quirk, Shows):
-                continue
-            if quirk.when is not None:
-                values = value_at(device.profile, layer.standing(device, facts), socket.port)
-                if holds(quirk.when, values, layer.around(device, facts), socket.port) is False:
-                    continue
-            here, depth = (onward[uid].timing.mode, onward[uid].bits) if uid in onward else (mode, bits)
-            figures = {"{mode}": here.name, "{hz}": str(here.hz), "{bits}": str(depth)}
+        here, depth = (onward[uid].timing.mode, onward[uid].bits) if uid in onward else (mode, bits)
+        figures = {"{mode}": here.name, "{hz}": str(here.hz), "{bits}": str(depth)}
+        for quirk in _shown(layer, layer.rig.devices[uid], socket, facts):
             words = quirk.says
             for figure, value in figures.items():
                 words = words.replace(figure, value)
             code: Code = "read_out" if quirk.trust else "false_read_out"
             found.append(_note(code, socket, place=quirk.place, says=words, because=quirk.because))
     return found
+
+
+def _shown(layer: Layer, device: Device, socket: Socket, facts: SignalFacts) -> Iterator[Shows]:
+    """The read-outs of a box that are on now, as far as is known."""
+    for quirk in device.profile.quirks:
+        if isinstance(quirk, Shows):
+            values = value_at(device.profile, layer.standing(device, facts), socket.port)
+            if quirk.when is None or holds(quirk.when, values, layer.around(device, facts), socket.port) is not False:
+                yield quirk
 
 
 def _control(layer: Layer, result: RunResult) -> list[Reason]:

@@ -13,7 +13,7 @@ from wavilex.core.link.check import Capacity, End, cable_capacity
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
 from wavilex.core.rig.model import Run, Want
-from wavilex.core.video.codes import parse_timing, usual_timing
+from wavilex.core.video.codes import listed_timing, names_mode, usual_timing
 from wavilex.core.video.mode import Mode
 from wavilex.core.video.signal import HDR_BITS, DigitalVideo
 from wavilex.core.video.timing import Timing
@@ -88,12 +88,14 @@ def timing_for(modes: tuple[str, ...] | str | None, mode: Mode) -> Timing | None
     """The timing a sink's list gives a mode; the usual one where the list is `any` or unknown; None if absent."""
     if modes is None or modes == ANY:
         return usual_timing(mode)
-    return next((t for t in map(parse_timing, modes) if t.mode == mode), None)
+    return next((t for t in map(listed_timing, modes) if t.mode == mode), None)
 
 
 def sends(state: PortState, mode: Mode) -> bool:
     """Does a source's port send this mode? Unknown counts as yes until it is known."""
-    return state.modes is None or state.modes == ANY or mode in state.modes
+    if state.modes is None or state.modes == ANY or mode in state.modes:
+        return True
+    return any(names_mode(code, mode) for code in state.modes)
 
 
 def least_bits(want: Want) -> int:
@@ -117,7 +119,7 @@ def lists_420(state: PortState, timing: Timing) -> bool:
     """4:2:0 is allowed only for timings the sink lists for it; senders and passers list none and pass."""
     if state.modes_420 is None:
         return state.port.direction == "out" or state.modes is None or state.modes == ANY
-    return state.modes_420 == ANY or any(parse_timing(m).mode == timing.mode for m in state.modes_420)
+    return state.modes_420 == ANY or any(listed_timing(m).mode == timing.mode for m in state.modes_420)
 
 
 def common_signals(

@@ -7,8 +7,9 @@ sets, the newer lossy format that carries object sound; eARC everything (HDMI 1.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from itertools import product
 from typing import Any
 
 from wavilex.core.chain.paths import Layer
@@ -206,28 +207,29 @@ def _silence(layer: Layer, reached: dict[str, tuple[str, ...]], ends: tuple[Soun
 
 def _one_lead(layer: Layer, reached: dict[str, tuple[str, ...]]) -> Iterator[SoundWayOut]:
     """Single new leads that would bring the sound to something that plays, best format first."""
-    rig = layer.rig
+    boxes = layer.rig.devices
+    ends = _free(layer, [uid for uid in boxes if layer.plays(uid) and uid not in reached])
+    starts = _free(layer, reached)
     found: list[tuple[int, SoundWayOut]] = []
-    for box in rig.devices.values():
-        if not layer.plays(box.uid) or box.uid in reached:
-            continue
-        for port in box.profile.ports:
-            end = Socket(box.uid, port.id)
-            if layer.lead_at(end) is not None:
-                continue
-            for uid, formats in reached.items():
-                for start_port in rig.devices[uid].profile.ports:
-                    start = Socket(uid, start_port.id)
-                    way = _joins(start_port, port)
-                    left = [f for f in formats if f in CARRIES.get(way, ())] if way else []
-                    if not left or layer.lead_at(start) is not None:
-                        continue
-                    a, b = (start, end) if port.direction == "in" else (end, start)
-                    label = f"{RETURN_NAMES.get(way, way)} lead from {rig.socket_name(start)} to {rig.socket_name(end)}"
-                    ops = plug_ops(rig, layer.name, a, b)
-                    row: SoundWayOut = {"label": label, "format": FORMAT_NAMES[left[0]], "ops": ops}
-                    found.append((SOUND_FORMATS.index(left[0]), row))
+    for (end, end_port), (start, start_port) in product(ends, starts):
+        way = _joins(start_port, end_port)
+        left = [f for f in reached[start.device] if f in CARRIES.get(way, ())]
+        if left:
+            found.append((SOUND_FORMATS.index(left[0]), _new_lead(layer, start, end, end_port, way, left[0])))
     yield from (row for _, row in sorted(found, key=lambda x: x[0])[:3])
+
+
+def _free(layer: Layer, devices: Iterable[str]) -> list[tuple[Socket, Port]]:
+    """Every socket of these boxes without a lead."""
+    sockets = [(Socket(uid, port.id), port) for uid in devices for port in layer.rig.devices[uid].profile.ports]
+    return [(socket, port) for socket, port in sockets if layer.lead_at(socket) is None]
+
+
+def _new_lead(layer: Layer, start: Socket, end: Socket, end_port: Port, way: str, best: str) -> SoundWayOut:
+    rig = layer.rig
+    label = f"{RETURN_NAMES.get(way, way)} lead from {rig.socket_name(start)} to {rig.socket_name(end)}"
+    ends = (start, end) if end_port.direction == "in" else (end, start)
+    return {"label": label, "format": FORMAT_NAMES[best], "ops": plug_ops(rig, layer.name, *ends)}
 
 
 def _joins(start: Port, end: Port) -> str:

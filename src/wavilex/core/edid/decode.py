@@ -69,10 +69,8 @@ def _displayid(
             findings.append(Finding("block_length", f"{where}.{at}", "failure", "the block runs past its section"))
             break
         if tag == 0x22:
-            for n in range(0, length - TYPE7_BYTES + 1, TYPE7_BYTES):
-                timing = read_type7(d[n : n + TYPE7_BYTES])
-                if timing is not None:
-                    timings.append(timing)
+            rows = [d[n : n + TYPE7_BYTES] for n in range(0, length - TYPE7_BYTES + 1, TYPE7_BYTES)]
+            timings += [timing for timing in map(read_type7, rows) if timing is not None]
         elif tag == 0x2B and length >= 5 and window is None:
             low, high = d[2], (d[3] | (d[4] & 3) << 8) + 1
             window = Range("displayid", low, high) if 0 < low < high else None

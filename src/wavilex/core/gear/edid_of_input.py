@@ -11,7 +11,7 @@ from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.state import ANY, PortState, SettingOf, resolve
 from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import FRL_RATES, NO_FRL
-from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.codes import listed_timing
 
 _HDR_EOTF = {"static": "pq", "hlg": "hlg", "dynamic": "pq"}
 _OLD_CEILING_MHZ = 340
@@ -38,12 +38,11 @@ def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> Sink
     rgb = state.encodings["rgb"]
     deep = tuple(b for b in rgb if b > 8)
     yuv444 = bool(state.encodings["444"])
-    vics_420 = (
-        [t.code for t in map(parse_timing, state.modes)] if state.modes_420 == ANY else list(state.modes_420 or ())
-    )
+    listed_420 = state.modes if state.modes_420 == ANY else state.modes_420 or ()
+    vics_420 = [listed_timing(m).code for m in listed_420]
     return SinkSpec(
         name=profile.model[:13],
-        timings=tuple(parse_timing(m) for m in state.modes),
+        timings=tuple(listed_timing(m) for m in state.modes),
         vics_420=tuple(int(c[4:]) for c in vics_420 if c.startswith("vic:")) if state.encodings["420"] else (),
         yuv444=yuv444,
         yuv422=bool(state.encodings["422"]),

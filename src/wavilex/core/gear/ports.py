@@ -11,8 +11,7 @@ from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.link.dsc import DscSink, slice_code
 from wavilex.core.link.rates import FRL_CODES, TMDS_MAX_MHZ, frl_rate
 from wavilex.core.scan.described import Scan, Takes
-from wavilex.core.video.codes import parse_timing
-from wavilex.core.video.mode import parse_mode
+from wavilex.core.video.codes import listed_timing
 
 HdrKind = Literal["static", "hlg", "dynamic"]
 Frl = Literal["none", "3x3", "3x6", "4x6", "4x8", "4x10", "4x12", "4x16", "4x20", "4x24"]
@@ -87,8 +86,8 @@ class Video(Model):
     """What a port sends, passes or accepts. Every field may be unknown (left out).
 
     tmds_mhz: TMDS ceiling; 0 or 345–600 in steps of 5 where the newer block declares it.
-    modes: for a screen timing addresses (`vic:118`), for a source modes (`3840x2160@120`), or `any`.
-    modes_420: timing addresses accepted in 4:2:0.
+    modes: timing addresses (`vic:118`, usual for a screen), modes (`3840x2160@120`, usual for a source), or `any`.
+    modes_420: the same, of what is accepted in 4:2:0.
     vrr: a window in Hz for a screen; true or false for what only sends or passes it.
     vrr_kinds: HDMI’s own, or a vendor’s adaptive sync; left out: not known, taken as HDMI’s.
     low_latency: the automatic low-latency mode signal.
@@ -118,7 +117,7 @@ class Video(Model):
                 if getattr(self, field) == "any":
                     break
                 try:
-                    parse_mode(text) if "@" in text and ":" not in text else parse_timing(text)
+                    listed_timing(text)
                 except WavilexError as error:
                     raise ValueError(f"{field}: {error}") from None
         if isinstance(self.vrr, tuple) and self.vrr[0] >= self.vrr[1]:

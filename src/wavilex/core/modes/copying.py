@@ -7,6 +7,7 @@ socket and what only experts see, and may fail without a word.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import product
 
 from wavilex.core.chain.paths import Layer
 from wavilex.core.modes.cells import Cell
@@ -57,15 +58,13 @@ def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell
             out.append(f"{c.value('input')}: {c.value('mode')} for {runs}, not {first.value('mode')}")
     ports: Mapping[str, str] = {p.label: p.id for p in device.profile.inputs()}
     here = ports.get(first.value("input"), "")
-    for setting in device.profile.settings:
-        if not setting.ports or not setting.effect or here not in setting.ports:
+    own = [s for s in device.profile.settings if s.ports and s.effect and here in s.ports]
+    for setting, label in product(own, dict.fromkeys(c.value("input") for c in others)):
+        scope = ports.get(label, "")
+        if scope not in setting.ports:
             continue
-        mine = layer.rig.setting_value(layer.name, device.uid, here, setting)
-        for label in dict.fromkeys(c.value("input") for c in others):
-            scope = ports.get(label, "")
-            if scope in setting.ports:
-                theirs = layer.rig.setting_value(layer.name, device.uid, scope, setting)
-                if theirs != mine and theirs and mine:
-                    said = setting.option_label
-                    out.append(f"{label}: {setting.label} {said(theirs)}, not {said(mine)}")
+        mine, theirs = (layer.rig.setting_value(layer.name, device.uid, at, setting) for at in (here, scope))
+        if mine and theirs and mine != theirs:
+            said = setting.option_label
+            out.append(f"{label}: {setting.label} {said(theirs)}, not {said(mine)}")
     return list(dict.fromkeys(out))

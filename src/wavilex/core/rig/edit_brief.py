@@ -26,6 +26,7 @@ from wavilex.core.rig.ops import (
 from wavilex.core.rig.shapes import TitleOut, WantOut
 from wavilex.core.rig.style import QUESTIONS, Style, with_school
 from wavilex.core.video.audio import parse_audio
+from wavilex.core.video.codes import usual_timing
 from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.signal import BITS
 
@@ -46,7 +47,9 @@ def _wanted(key: str, value: Any) -> Any:
     """A word of a want, checked; a mode parsed. Raises ChangeError."""
     try:
         if key == "mode":
-            return parse_mode(str(value))
+            mode = parse_mode(str(value))
+            usual_timing(mode)  # a size and rate that no formula gives a timing is no want
+            return mode
         if key == "audio":
             parse_audio(str(value))
             return value

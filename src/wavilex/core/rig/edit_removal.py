@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import product
 
 from wavilex.core.rig import model as rig_m
 from wavilex.core.rig.edit_brief import remove_run
@@ -21,20 +22,18 @@ def remove_device(rig: Rig, change: RemoveDevice) -> Applied:
     for run in [r for r in rig.runs.values() if device.uid in (r.source, r.sink)]:
         out, back = remove_run(out, {"op": "remove_run", "run": run.uid})
         inverse = back + inverse
-    for lead in rig.leads.values():
-        for layer in rig_m.LAYERS:
-            for end, socket in zip(ENDS, lead.ends(layer), strict=True):
-                if socket and socket.device == device.uid:
-                    out, back = move_lead(
-                        out, {"op": "move_lead", "layer": layer, "lead": lead.uid, "end": end, "to": None}
-                    )
-                    inverse = back + inverse
-    for place, value in rig.settings.items():
-        if place[0] == device.uid:
-            for layer in rig_m.LAYERS:
-                if getattr(value, layer) is not None:
-                    out, back = put_setting(out, layer, place, None)
-                    inverse = back + inverse
+    plugged = [
+        (lead.uid, layer, end) for lead in rig.leads.values() for layer in rig_m.LAYERS
+        for end, socket in zip(ENDS, lead.ends(layer), strict=True) if socket and socket.device == device.uid
+    ]  # fmt: skip
+    for uid, layer, end in plugged:
+        out, back = move_lead(out, {"op": "move_lead", "layer": layer, "lead": uid, "end": end, "to": None})
+        inverse = back + inverse
+    own = [(place, value) for place, value in rig.settings.items() if place[0] == device.uid]
+    for (place, value), layer in product(own, rig_m.LAYERS):
+        if getattr(value, layer) is not None:
+            out, back = put_setting(out, layer, place, None)
+            inverse = back + inverse
     for uid, path in rig.facts:
         if uid == device.uid:
             out, back = set_fact(out, {"op": "set_fact", "device": uid, "path": path, "value": None})

@@ -14,7 +14,7 @@ from typing import Literal, Protocol, get_args
 
 from wavilex.core.scan.described import Sampling
 from wavilex.core.scan.signals import AnalogueVideo
-from wavilex.core.video.codes import parse_timing
+from wavilex.core.video.codes import listed_timing
 from wavilex.core.video.cta import VICS, cta_timing
 from wavilex.core.video.dmt import DMT_IDS, dmt_timing
 from wavilex.core.video.timing import Timing
@@ -137,4 +137,4 @@ def taken_by(m: Multiple, state: Listing, tried: bool | None = None) -> Answer:
 def _listed(modes: tuple[str, ...] | str | None) -> list[Timing] | None:
     if modes is None or isinstance(modes, str):
         return None
-    return [parse_timing(m) for m in modes if ":" in m]
+    return [listed_timing(m) for m in modes]

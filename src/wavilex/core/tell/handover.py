@@ -9,8 +9,9 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.chain.sound import sound_of
+from wavilex.core.gear.profile import Setting
 from wavilex.core.link.words import cable_text, source_of
-from wavilex.core.rig.model import Lead, Rig, Socket
+from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.tell.report import best_data
 from wavilex.core.tell.shapes import HandLead, HandoverTold, HandRun, HandSetting
@@ -103,25 +104,29 @@ def _settings(layer: Layer, results: list[RunResult]) -> list[HandSetting]:
     rig = layer.rig
     passed = {h.inp for r in results for h in r.path} | {h.out for r in results for h in r.path}
     boxes = {s.device for s in passed}
+    places = [
+        (device, setting, scope)
+        for device in rig.devices.values() for setting in device.profile.settings for scope in setting.ports or ("",)
+    ]  # fmt: skip
     rows: list[HandSetting] = []
-    for device in rig.devices.values():
-        for setting in device.profile.settings:
-            for scope in setting.ports or ("",):
-                kept = rig.settings.get((device.uid, scope, setting.id))
-                found, plan = (kept.found, kept.plan) if kept else (None, None)
-                used = Socket(device.uid, scope) in passed if scope else device.uid in boxes
-                if not used and (plan is None or plan == found):
-                    continue
-                value = plan or found or setting.default
-                port = device.profile.port(scope) if scope else None
-                rows.append({
-                    "device": device.label, "socket": port.label if port else "", "setting": setting.label,
-                    "where": setting.where, "found": setting.option_label(found) if found else "not seen",
-                    "plan": setting.option_label(value), "make": value != found,
-                    "assumed": plan is None and found is None,
-                    "note": "picture drops, re-plug to re-sync" if setting.resync and value != found else "",
-                })  # fmt: skip
+    for device, setting, scope in places:
+        kept = rig.settings.get((device.uid, scope, setting.id))
+        found, plan = (kept.found, kept.plan) if kept else (None, None)
+        used = Socket(device.uid, scope) in passed if scope else device.uid in boxes
+        if used or (plan is not None and plan != found):
+            rows.append(_hand_setting(device, setting, scope, found, plan))
     return rows
+
+
+def _hand_setting(device: Device, setting: Setting, scope: str, found: str | None, plan: str | None) -> HandSetting:
+    value = plan or found or setting.default
+    port = device.profile.port(scope) if scope else None
+    return {
+        "device": device.label, "socket": port.label if port else "", "setting": setting.label,
+        "where": setting.where, "found": setting.option_label(found) if found else "not seen",
+        "plan": setting.option_label(value), "make": value != found, "assumed": plan is None and found is None,
+        "note": "picture drops, re-plug to re-sync" if setting.resync and value != found else "",
+    }  # fmt: skip
 
 
 def _selections(rig: Rig, results: list[RunResult]) -> list[str]:

@@ -12,7 +12,7 @@ from wavilex.core.video.cvt import cvt_timing
 from wavilex.core.video.derived import fast_vertical_active, repeated
 from wavilex.core.video.dmt import dmt_timing
 from wavilex.core.video.gtf import gtf_timing
-from wavilex.core.video.mode import Mode
+from wavilex.core.video.mode import Mode, parse_mode
 from wavilex.core.video.modeline import parse_modeline
 from wavilex.core.video.ovt import ovt_timing
 from wavilex.core.video.timing import Timing
@@ -52,6 +52,14 @@ def parse_timing(text: str) -> Timing:
 def names_mode(code: str, mode: Mode) -> bool:
     """Is a listed timing (`vic:16`) or mode (`1920x1080@60`) of this mode?"""
     return code == mode or (":" in code and parse_timing(code).mode == mode)
+
+
+def listed_timing(text: str) -> Timing:
+    """What an entry of a list of modes stands for, in either spelling. Raises TimingError.
+
+    `vic:97` is a timing by its address; `3840x2160@60` a mode, as it usually travels.
+    """
+    return parse_timing(text) if ":" in text else usual_timing(parse_mode(text))
 
 
 def _rate(text: str, where: str) -> Fraction:
