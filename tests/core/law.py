@@ -15,6 +15,7 @@ from wavilex.core.advise.table import carry_table, explain
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.edid.answers import answers_data
+from wavilex.core.edid.build import build
 from wavilex.core.edid.decode import decode
 from wavilex.core.errors import WavilexError
 from wavilex.core.fault.sluggish import causes_data
@@ -61,9 +62,8 @@ def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[
                     f"fixes {name}",
                     lambda name=name, run=run: fixes_data(find_fixes(rig, run, name, go_on=counted()), rig),
                 )
-        for device in rig.devices.values():
-            for port in device.profile.outputs():
-                yield f"places {name}", lambda name=name, s=Socket(device.uid, port.id): rank_places(rig, s, name)
+        for socket in [Socket(d.uid, p.id) for d in rig.devices.values() for p in d.profile.outputs()]:
+            yield f"places {name}", lambda name=name, socket=socket: rank_places(rig, socket, name)
         if slow:
             yield f"assign {name}", lambda name=name: assignment_data(rig, assign(rig, name, go_on=counted()))
     plan = Layer(rig, "plan", states)
@@ -162,8 +162,6 @@ def edids_hold(rig: Rig) -> list[str]:
             if port.kind != "hdmi":
                 continue
             try:
-                from wavilex.core.edid.build import build
-
                 setting_of = factory_settings(device.profile, {})
                 answers_data(decode(build(spec_of_input(device.profile, port.id, setting_of))))
             except WavilexError:
