@@ -9,7 +9,8 @@ import { useJobAnswer, useRunAnswer } from '../src/shared/answers'
 import { useJob } from '../src/shared/job'
 
 const runs = [{ uid: 'den' }, { uid: 'match' }] as unknown as View['runs']
-const view = (uid: string, revision: number) => ({ uid, revision, runs }) as unknown as View
+const view = (uid: string, revision: number) =>
+  ({ uid, revision, mark: `m${revision}`, runs }) as unknown as View
 
 describe('answers of a run', () => {
   beforeEach(() => setActivePinia(createPinia()))

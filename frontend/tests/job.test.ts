@@ -9,6 +9,8 @@ function view(revision: number, extra: Partial<View> = {}): ChangedView {
   return {
     uid: 'j',
     revision,
+    line: 'l',
+    mark: `m${revision}`,
     runs: [run],
     devices: [],
     leads: [],
@@ -193,5 +195,36 @@ describe('the open job', () => {
     await job.change([{ op: 'set_title', value: 'x' }], 'title')
     expect(get).toHaveBeenCalledOnce()
     expect(job.view?.revision).toBe(7)
+  })
+
+  it('paints a lower revision of another line of history, and says whose base an edit has', async () => {
+    const job = await opened()
+    vi.spyOn(api, 'GET').mockResolvedValue(ok(view(2, { line: 'k', mark: 'n2' })) as never)
+    const post = vi
+      .spyOn(api, 'POST')
+      .mockResolvedValue(refused(409, { code: 'put_back', detail: 'put back' }) as never)
+    await job.change([{ op: 'set_title', value: 'x' }], 'title')
+    const sent = (post.mock.calls[0]![1] as unknown as { body: { line: string; base_revision: number } }).body
+    expect([sent.line, sent.base_revision]).toEqual(['l', 5])
+    expect([job.view?.revision, job.view?.line]).toEqual([2, 'k'])
+  })
+
+  it('asks before it takes back what somebody else did', async () => {
+    vi.spyOn(api, 'GET').mockResolvedValue(ok(view(5, { can_undo: 'title' })) as never)
+    const job = useJob()
+    await job.open('j')
+    const post = vi
+      .spyOn(api, 'POST')
+      .mockResolvedValueOnce(
+        refused(409, { code: 'of_another', detail: '', by: 'vera', label: 'title' }) as never,
+      )
+      .mockResolvedValueOnce(ok(view(6)) as never)
+    await job.step('undo')
+    expect(job.others).toEqual({ kind: 'undo', by: 'vera', label: 'title' })
+    await job.step('undo', true)
+    const bodies = post.mock.calls.map((c) => (c[1] as unknown as { body: object }).body)
+    expect(bodies[0]).toMatchObject({ revision: 5, line: 'l', others: false })
+    expect(bodies[1]).toMatchObject({ revision: 5, line: 'l', others: true })
+    expect([job.others, job.view?.revision]).toEqual([null, 6])
   })
 })

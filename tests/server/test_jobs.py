@@ -280,16 +280,17 @@ def merged(before: dict[str, Any], answer: dict[str, Any]) -> dict[str, Any]:
 def test_what_changed_over_what_was_is_what_is(op: dict[str, Any], api: Api, demo: str) -> None:
     """The answer to a change, laid over what the page had, equals the job read afresh; unchanged runs are not sent."""
     before = api.get(f"/jobs/{demo}")
-    answer = api.post(f"/jobs/{demo}/changes?known=1", change(1, op))
+    answer = api.post(f"/jobs/{demo}/changes?known={before['mark']}", change(1, op))
     assert TypeAdapter(ChangedView).validate_python(answer) == answer
     assert len(answer["runs"]) <= 3
     forget()
     assert merged(before, answer) == api.get(f"/jobs/{demo}")
 
 
-def test_all_is_sent_where_the_known_revision_is_forgotten(api: Api, demo: str) -> None:
+def test_all_is_sent_where_the_known_content_is_forgotten(api: Api, demo: str) -> None:
+    mark = api.get(f"/jobs/{demo}")["mark"]
     forget()
-    answer = api.post(f"/jobs/{demo}/changes?known=1", change(1, WIDEST))
+    answer = api.post(f"/jobs/{demo}/changes?known={mark}", change(1, WIDEST))
     assert [r["uid"] for r in answer["runs"]] == answer["order"]["runs"]
 
 

@@ -47,7 +47,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "readJob": ("GET", J, None),
     "archiveJob": ("POST", f"{J}/archive", {"archived": True}),
     "assignment": ("GET", f"{J}/assignment", None),
-    "changeJob": ("POST", f"{J}/changes?known=2", {"base_revision": 2, "uid": "live-0001", "ops": [HDR]}),
+    "changeJob": ("POST", f"{J}/changes?known=0123456789ab", {"base_revision": 2, "uid": "live-0001", "ops": [HDR]}),
     "coverage": ("GET", f"{J}/coverage", None),
     "teachInput": ("POST", f"{J}/devices/den-screen/inputs/hdmi3/edid", {"text": EDID}),
     "deviceProfile": ("GET", f"{J}/devices/den-screen/profile", None),

@@ -282,7 +282,7 @@ export interface paths {
         };
         /**
          * Read Job
-         * @description A job as the sheets show it.
+         * @description A job as the sheets show it; where it cannot be worked out, a problem with its history.
          */
         get: operations["readJob"];
         put?: never;
@@ -344,7 +344,7 @@ export interface paths {
         put?: never;
         /**
          * Change Job
-         * @description Apply changes; answers what of the job now differs from revision `known`. Sent twice, done once.
+         * @description Apply changes; answers what of the job now differs from the content marked `known`. Sent twice, done once.
          */
         post: operations["changeJob"];
         delete?: never;
@@ -442,7 +442,7 @@ export interface paths {
         };
         /**
          * Export Job
-         * @description The whole job as one versioned JSON file.
+         * @description The whole job as one versioned JSON file; of a job that cannot be read, its rows as they are stored.
          */
         get: operations["exportJob"];
         put?: never;
@@ -1751,6 +1751,10 @@ export interface components {
             layer: "found" | "plan";
             /** Leads */
             leads: components["schemas"]["LeadOut"][];
+            /** Line */
+            line: string;
+            /** Mark */
+            mark: string;
             order: components["schemas"]["OrderOut"];
             /** Rail */
             rail: {
@@ -1783,7 +1787,7 @@ export interface components {
         };
         /**
          * Changes
-         * @description `uid` makes it safe to send twice; `label` is what undo calls it.
+         * @description `uid` makes it safe to send twice; `label` is what undo calls it; `line` whose revision the base is.
          */
         Changes: {
             /** Base Revision */
@@ -1793,6 +1797,11 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
             /** Ops */
             ops: components["schemas"]["Op"][];
             /** Uid */
@@ -2467,13 +2476,15 @@ export interface components {
         };
         /**
          * JobRow
-         * @description A job in the list; runs null: not worked out yet, or it cannot be.
+         * @description A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can.
          */
         JobRow: {
             /** Archived */
             archived: boolean;
             /** Boxes */
             boxes: number;
+            /** Broken */
+            broken: string;
             /** Changed At */
             changed_at: string;
             /** Revision */
@@ -4478,8 +4489,23 @@ export interface components {
             /** Version */
             version: string;
         };
-        /** Step */
+        /**
+         * Step
+         * @description revision, line: what the person saw when asking; left out, whatever is latest. others: also if not one's own.
+         */
         Step: {
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * Others
+             * @default false
+             */
+            others: boolean;
+            /** Revision */
+            revision?: number | null;
             /** Uid */
             uid: string;
         };
@@ -4960,6 +4986,10 @@ export interface components {
             layer: "found" | "plan";
             /** Leads */
             leads: components["schemas"]["LeadOut"][];
+            /** Line */
+            line: string;
+            /** Mark */
+            mark: string;
             /** Rail */
             rail: {
                 [key: string]: components["schemas"]["RailOut"];
@@ -6302,7 +6332,7 @@ export interface operations {
         parameters: {
             query?: {
                 layer?: "found" | "plan";
-                known?: number | null;
+                known?: string;
             };
             header?: never;
             path: {
@@ -6925,7 +6955,7 @@ export interface operations {
         parameters: {
             query?: {
                 layer?: "found" | "plan";
-                known?: number | null;
+                known?: string;
             };
             header?: never;
             path: {
@@ -8111,7 +8141,7 @@ export interface operations {
         parameters: {
             query?: {
                 layer?: "found" | "plan";
-                known?: number | null;
+                known?: string;
             };
             header?: never;
             path: {

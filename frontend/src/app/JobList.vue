@@ -116,7 +116,8 @@ async function leave() {
           <span v-for="r in j.runs" :key="r.label" class="run"
             ><VerdictIcon :verdict="r.verdict" /> {{ r.label }}</span
           >
-          <span v-if="!j.runs" class="quiet small">not worked out yet</span>
+          <span v-if="j.broken" class="attn small">cannot be worked out: {{ j.broken }}</span>
+          <span v-else-if="!j.runs" class="quiet small">not worked out yet</span>
           <span v-else-if="!j.runs.length" class="quiet small">no run yet</span>
         </span>
         <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { Problem } from '../api/client'
 import { useJob } from '../shared/job'
 import ClashDialog from './ClashDialog.vue'
+import OthersDialog from './OthersDialog.vue'
+import RepairView from './RepairView.vue'
 import { useKeys } from '../shared/keys'
 import KeysHelp from './KeysHelp.vue'
 import RailNav from './RailNav.vue'
@@ -19,6 +21,7 @@ const route = useRoute()
 const router = useRouter()
 const job = useJob()
 const missing = ref('')
+const broken = shallowRef<Problem | null>(null)
 const help = ref(false)
 const whyOpen = ref(false)
 const sheet = computed(() => (route.meta.sheet ?? SHEETS[0]) as SheetInfo)
@@ -27,6 +30,7 @@ let timer = 0
 
 async function load(uid: string) {
   missing.value = ''
+  broken.value = null
   try {
     if (!(await whoAmI())) {
       await router.replace({ path: '/enter', query: { to: route.fullPath } })
@@ -35,7 +39,8 @@ async function load(uid: string) {
     await job.open(uid)
   } catch (problem) {
     if (!(problem instanceof Problem)) throw problem
-    missing.value = problem.detail
+    if (problem.code === 'cannot_work_out') broken.value = problem
+    else missing.value = problem.detail
   }
 }
 watch(
@@ -82,6 +87,12 @@ useKeys([
     <h1>{{ missing }}</h1>
     <p><RouterLink to="/">All jobs</RouterLink></p>
   </main>
+  <RepairView
+    v-else-if="broken"
+    :uid="String(route.params.job)"
+    :problem="broken"
+    @mended="load(String(route.params.job))"
+  />
   <div
     v-else-if="job.view"
     class="shell"
@@ -130,6 +141,7 @@ useKeys([
     <TapeStrip v-if="sheet.tape !== 'none' && job.run" :thin="sheet.tape === 'line'" />
     <KeysHelp v-model:visible="help" />
     <ClashDialog />
+    <OthersDialog />
   </div>
   <p v-else class="lost quiet" role="status">Reading the job…</p>
 </template>

@@ -17,7 +17,7 @@ const wanted = computed(
 )
 // A search follows the last of several quick edits, not each of them.
 const question = computed(
-  () => `${job.view?.uid ?? ''} ${job.view?.revision ?? 0} ${committed.value?.uid ?? ''}`,
+  () => `${job.view?.uid ?? ''} ${job.view?.mark ?? ''} ${committed.value?.uid ?? ''}`,
 )
 const asked = refDebounced(question, SETTLE_MS)
 const { data, isFetching, error } = useQuery({

@@ -1,4 +1,4 @@
-// Answers about the open job or its chosen run, tied to both and to the revision.
+// Answers about the open job or its chosen run, tied to both and to the content as it is.
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
@@ -10,10 +10,10 @@ interface More {
   mounted?: 'always' // ask again whenever it is shown
 }
 
-// While a newer revision is asked about, the former answer stands; never that of another job or run.
+// While a newer state is asked about, the former answer stands; never that of another job or run.
 function useAnswer<T>(name: string, owner: () => string[], ask: () => Promise<T>, more: More) {
   const job = useJob()
-  const key = computed(() => [name, ...owner(), job.view?.revision, ...(more.also?.() ?? [])])
+  const key = computed(() => [name, ...owner(), job.view?.mark, ...(more.also?.() ?? [])])
   const query = useQuery<T>({
     queryKey: key,
     queryFn: ask,

@@ -10,10 +10,22 @@ import { painted } from './repaint'
 interface Edit {
   uid: string
   job: string // the job it was made on: it goes there, whatever is open by then
+  line: string // and the line of history: after a restore it is refused
   ops: Op[]
   label: string
 }
 
+interface Known {
+  revision: number
+  line: string
+}
+export interface OthersChange {
+  kind: 'undo' | 'redo'
+  by: string
+  label: string
+}
+
+const STALE = ['put_back', 'moved_on', 'revision_unknown'] // the page shows what is no more: read again
 const RETRY_MS = 1000
 
 export const useJob = defineStore('job', () => {
@@ -25,7 +37,8 @@ export const useJob = defineStore('job', () => {
   const waiting = ref(0)
   const unreached = ref(false)
   const clash = shallowRef<{ edit: Edit; clashes: Clash[]; revision: number } | null>(null)
-  const latest = new Map<string, number>() // the newest revision seen of every job edited or opened here
+  const others = shallowRef<OthersChange | null>(null) // an undo that would take back what somebody else did
+  const latest = new Map<string, Known>() // the newest state seen of every job edited or opened here
   let wanted = '' // the job that was last asked for
   let chain: Promise<unknown> = Promise.resolve()
   let trial = 0
@@ -36,11 +49,16 @@ export const useJob = defineStore('job', () => {
   )
   const deviceOf = (uid: string) => shown.value?.devices.find((d) => d.uid === uid)
 
-  // Late answers are dropped: only the job that is open is painted, and only newer revisions of it.
+  // Late answers are dropped: only the job that is open is painted, and only newer revisions of it;
+  // of another line of history, after a restore, any.
   function paint(next: View) {
-    latest.set(next.uid, Math.max(next.revision, latest.get(next.uid) ?? 0))
+    const known = latest.get(next.uid)
+    if (known?.line !== next.line || next.revision > known.revision) {
+      latest.set(next.uid, { revision: next.revision, line: next.line })
+    }
     if (next.uid !== wanted) return
-    if (view.value?.uid === next.uid && next.revision < view.value.revision) return
+    const same = view.value?.uid === next.uid && view.value.line === next.line
+    if (same && view.value && next.revision < view.value.revision) return
     const before = view.value?.uid === next.uid ? view.value : null
     view.value = next
     if (!next.runs.some((r) => r.uid === runUid.value)) runUid.value = next.runs[0]?.uid ?? ''
@@ -66,17 +84,17 @@ export const useJob = defineStore('job', () => {
     paint(await read(view.value.uid))
   }
 
-  // What the page knows of a job: the revision that is painted, if it is open.
-  const knownOf = (uid: string) => (view.value?.uid === uid ? view.value.revision : undefined)
+  // What the page knows of a job: the mark of what is painted, if it is open.
+  const knownOf = (uid: string) => (view.value?.uid === uid ? view.value.mark : undefined)
 
-  // An answer holds what differs from `known`: laid over that very revision, else the job is read whole.
-  async function take(next: ChangedView, known: number | undefined): Promise<View> {
-    const base = view.value?.uid === next.uid && view.value.revision === known ? view.value : null
+  // An answer holds what differs from `known`: laid over that very content, else the job is read whole.
+  async function take(next: ChangedView, known: string | undefined): Promise<View> {
+    const base = view.value?.uid === next.uid && view.value.mark === known ? view.value : null
     return laidOver(base, next) ?? (next.uid === wanted ? await read(next.uid) : onlyHead(next))
   }
 
   // Sends one after another; a server that is away is tried again with the same uid, so nothing is done twice.
-  async function persist(job: string, send: (known?: number) => Promise<ChangedView>): Promise<boolean> {
+  async function persist(job: string, send: (known?: string) => Promise<ChangedView>): Promise<boolean> {
     const since = performance.now()
     waiting.value++
     const turn = chain.then(async () => {
@@ -107,12 +125,13 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  const post = (edit: Edit, base?: number) => (known?: number) =>
+  const post = (edit: Edit, base?: number) => (known?: string) =>
     ask(
       api.POST('/api/v1/jobs/{job_uid}/changes', {
         params: { path: { job_uid: edit.job }, query: { known } },
         body: {
-          base_revision: base ?? latest.get(edit.job) ?? 0,
+          base_revision: base ?? latest.get(edit.job)?.revision ?? 0,
+          line: edit.line,
           uid: edit.uid,
           ops: edit.ops,
           label: edit.label,
@@ -129,6 +148,7 @@ export const useJob = defineStore('job', () => {
         const clashes = (problem.more.clashes ?? []) as Clash[]
         clash.value = { edit, clashes, revision: Number(problem.more.revision) }
       } else if (problem instanceof Problem) {
+        if (STALE.includes(problem.code)) await refresh().catch(() => undefined)
         const elsewhere = edit.job === wanted ? '' : `Not kept in the other job, “${edit.label}”. `
         const place = problem.where && !problem.where.startsWith('ops') ? `${problem.where}: ` : ''
         tell(`${elsewhere}${place}${problem.detail}`, { bad: true })
@@ -137,7 +157,8 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  const change = (ops: Op[], label: string) => send({ uid: newUid(), job: view.value?.uid ?? '', ops, label })
+  const change = (ops: Op[], label: string) =>
+    send({ uid: newUid(), job: view.value?.uid ?? '', line: view.value?.line ?? '', ops, label })
 
   async function settleClash(mine: boolean) {
     const open = clash.value
@@ -147,21 +168,32 @@ export const useJob = defineStore('job', () => {
     else await refresh()
   }
 
-  async function step(kind: 'undo' | 'redo') {
+  // Takes back one's own latest change, as seen; somebody else's only when asked (`anyway`).
+  async function step(kind: 'undo' | 'redo', anyway = false) {
     const uid = view.value?.uid ?? ''
     const label = kind === 'undo' ? view.value?.can_undo : view.value?.can_redo
+    others.value = null
     if (!label) return
     stopTry()
-    const body = { uid: newUid() }
     const params = { path: { job_uid: uid } }
+    const asked = newUid()
     try {
-      await persist(uid, (known) =>
-        ask(api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { ...params, query: { known } }, body })),
-      )
+      await persist(uid, (known) => {
+        const seen = latest.get(uid)
+        const body = { uid: asked, revision: seen?.revision, line: seen?.line ?? '', others: anyway }
+        return ask(
+          api.POST(`/api/v1/jobs/{job_uid}/${kind}`, { params: { ...params, query: { known } }, body }),
+        )
+      })
       tell(`${kind === 'undo' ? 'Undone' : 'Done again'}: ${label}`)
     } catch (problem) {
-      if (problem instanceof Problem) tell(problem.detail, { bad: true })
-      else throw problem
+      if (!(problem instanceof Problem)) throw problem
+      if (problem.code === 'of_another') {
+        others.value = { kind, by: String(problem.more.by), label: String(problem.more.label) }
+        return
+      }
+      if (STALE.includes(problem.code)) await refresh().catch(() => undefined)
+      tell(problem.detail, { bad: true })
     }
   }
 
@@ -202,6 +234,7 @@ export const useJob = defineStore('job', () => {
     waiting,
     unreached,
     clash,
+    others,
     open,
     refresh,
     change,

@@ -30,7 +30,7 @@ export function useRunSheet() {
   let timer = 0
 
   const { data, error } = useQuery({
-    queryKey: computed(() => [...queueKey, job.view?.revision]),
+    queryKey: computed(() => [...queueKey, job.view?.line, job.view?.revision]),
     queryFn: () => ask(api.GET('/api/v1/jobs/{job_uid}/runsheet', { params: { path: { job_uid: jobUid } } })),
     placeholderData: (old, from) => (from?.queryKey[1] === jobUid ? old : undefined),
   })
@@ -69,7 +69,7 @@ export function useRunSheet() {
           away.value = false
           // before it leaves the outbox the sheet shown must hold it, or the step would jump open until the next read
           for (const revision of [job.view?.revision, sent.revision])
-            client.setQueryData([...queueKey, revision], sent)
+            client.setQueryData([...queueKey, job.view?.line, revision], sent)
           outbox.value = outbox.value.filter((w) => w.uid !== uid)
           await job.refresh().catch(() => undefined)
         } catch (problem) {

@@ -13,6 +13,8 @@ from wavilex.core.gear.quirks import Limits
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL, NO_SCRAMBLING_HZ, FrlRate, frl_rate
+from wavilex.core.video.codes import names_mode, parse_timing
+from wavilex.core.video.mode import parse_mode
 
 FIELDS = (
     "tmds",
@@ -206,7 +208,7 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
     if name in ("modes", "modes_420"):
         if limit == ANY:
             return before
-        return limit if before == ANY else tuple(m for m in before if m in limit)
+        return limit if before == ANY else tuple(m for m in before if _among(m, limit))
     if name == "encodings":
         return {e: tuple(b for b in before[e] if b in limit[e]) for e in ENCODING_NAMES}
     if name in ("hdr", "vrr_kinds"):
@@ -218,6 +220,16 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
     if name == "hdcp":
         return min(before, limit, key=PROTECTIONS.index)
     return before and limit
+
+
+def _among(entry: str, limit: tuple[str, ...]) -> bool:
+    """Is an entry of a list of modes in another list, in either spelling? Two addresses must be the same timing."""
+    if entry in limit:
+        return True
+    if ":" in entry:
+        return parse_timing(entry).mode in limit
+    mode = parse_mode(entry)
+    return any(names_mode(code, mode) for code in limit)
 
 
 def _narrow_vrr(a: tuple[int, int] | bool, b: tuple[int, int] | bool) -> tuple[int, int] | bool:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Field, Router, Schema
 
+from wavilex.core.errors import WavilexError
 from wavilex.core.rig.jobfile import Job as CoreJob
 from wavilex.core.rig.jobfile import job_data, parse_job
 from wavilex.core.tell.handover import handover
@@ -19,6 +21,7 @@ from wavilex.server.config import limits
 from wavilex.server.files import services
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
+from wavilex.server.jobs.repair import rows_as_file
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ViewOut
 from wavilex.server.jobs.steps import tick_rows
@@ -37,10 +40,13 @@ def read_handover(request: HttpRequest, job_uid: str) -> HandoverOut:
 
 @router.get("/jobs/{job_uid}/file", operation_id="exportJob", response={200: dict[str, Any], **READ})
 def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
-    """The whole job as one versioned JSON file."""
+    """The whole job as one versioned JSON file; of a job that cannot be read, its rows as they are stored."""
     job = job_by_uid(job_uid)
-    core = CoreJob(job.uid, job.title, job.time_zone, rig_of(job), session_rows(job), tick_rows(job))
-    text = json.dumps(job_data(core), ensure_ascii=False, indent=2)
+    try:
+        data = job_data(CoreJob(job.uid, job.title, job.time_zone, rig_of(job), session_rows(job), tick_rows(job)))
+    except WavilexError:
+        data = rows_as_file(job)
+    text = json.dumps(data, ensure_ascii=False, indent=2)
     response = HttpResponse(text, content_type="application/json")
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in job.title.lower()).strip("-") or "job"
     response["Content-Disposition"] = f'attachment; filename="{name}.wavilex.json"'
@@ -54,4 +60,6 @@ class JobText(Schema):
 @router.post("/import", auth=editor, operation_id="importJob", response={201: ViewOut, **WRITE})
 def import_job(request: HttpRequest, payload: JobText) -> HttpResponse:
     """Read a job file as a new job: all of it or nothing."""
-    return whole(services.import_job(job=parse_job(payload.text)), status=201)
+    job = parse_job(payload.text)
+    with transaction.atomic():
+        return whole(services.import_job(job=job), status=201)

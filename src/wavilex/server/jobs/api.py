@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from zoneinfo import available_timezones
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Query, Router, Schema
 from pydantic import field_validator
@@ -16,13 +17,14 @@ from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
 from wavilex.server.jobs import services
 from wavilex.server.jobs.cache import rig_of, states_of
+from wavilex.server.jobs.repair import whole_or_repair
 from wavilex.server.jobs.selectors import job_by_uid, jobs_page
 from wavilex.server.jobs.shapes import ChangedView, JobsOut, ViewOut
 from wavilex.server.jobs.views import changed, whole
 from wavilex.server.schemas import OpIn, ProblemOut
 
 router = Router()
-Known = Annotated[int, Field(ge=0, lt=2**31)] | None  # the revision the page has
+Mark = Annotated[str, Field(max_length=16)]
 PageNumber = Annotated[int, Field(ge=1, le=10_000)]
 READ = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 WRITE = {**READ, 400: ProblemOut, 403: ProblemOut, 409: ProblemOut, 413: ProblemOut}
@@ -49,19 +51,21 @@ class NewJob(Schema):
 @router.post("/jobs", auth=editor, operation_id="createJob", response={201: ViewOut, **WRITE})
 def create_job(request: HttpRequest, payload: NewJob) -> HttpResponse:
     """An empty job."""
-    return whole(services.create_job(title=payload.title, time_zone=payload.time_zone), status=201)
+    with transaction.atomic():
+        return whole(services.create_job(title=payload.title, time_zone=payload.time_zone), status=201)
 
 
 @router.get("/jobs/{job_uid}", operation_id="readJob", response={200: ViewOut, **READ})
 def read_job(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> HttpResponse:
-    """A job as the sheets show it."""
-    return whole(job_by_uid(job_uid), layer)
+    """A job as the sheets show it; where it cannot be worked out, a problem with its history."""
+    return whole_or_repair(job_by_uid(job_uid), layer)
 
 
 class Changes(Schema):
-    """`uid` makes it safe to send twice; `label` is what undo calls it."""
+    """`uid` makes it safe to send twice; `label` is what undo calls it; `line` whose revision the base is."""
 
     base_revision: int = Field(ge=0, strict=True, lt=2**31)
+    line: str = Field(default="", max_length=16)
     uid: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
     ops: list[OpIn] = Field(min_length=1, max_length=limits.OPS_PER_CHANGE)
     label: str = Field(default="", max_length=200)
@@ -69,36 +73,51 @@ class Changes(Schema):
 
 @router.post("/jobs/{job_uid}/changes", auth=editor, operation_id="changeJob", response={200: ChangedView, **WRITE})
 def change_job(
-    request: HttpRequest, job_uid: str, payload: Changes, layer: Query[LayerName] = "plan", known: int | None = None
+    request: HttpRequest, job_uid: str, payload: Changes, layer: Query[LayerName] = "plan", known: Mark = ""
 ) -> HttpResponse:
-    """Apply changes; answers what of the job now differs from revision `known`. Sent twice, done once."""
-    done = services.change_job(
-        job_uid=job_uid, base=payload.base_revision, uid=payload.uid, ops=payload.ops,
-        actor=request.user, label=payload.label,
-    )  # fmt: skip
-    return changed(done.job, layer, known)
+    """Apply changes; answers what of the job now differs from the content marked `known`. Sent twice, done once."""
+    with transaction.atomic():  # what cannot be worked out is not kept
+        done = services.change_job(
+            job_uid=job_uid, base=payload.base_revision, line=payload.line, uid=payload.uid, ops=payload.ops,
+            actor=request.user, label=payload.label,
+        )  # fmt: skip
+        return changed(done.job, layer, known)
 
 
 class Step(Schema):
+    """revision, line: what the person saw when asking; left out, whatever is latest. others: also if not one's own."""
+
     uid: str = Field(min_length=8, max_length=64, pattern=r"^[A-Za-z0-9-]+$")
+    revision: int | None = Field(default=None, ge=0, strict=True, lt=2**31)
+    line: str = Field(default="", max_length=16)
+    others: bool = False
 
 
 @router.post("/jobs/{job_uid}/undo", auth=editor, operation_id="undo", response={200: ChangedView, **WRITE})
 def undo(
-    request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan", known: int | None = None
+    request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan", known: Mark = ""
 ) -> HttpResponse:
     """Take back the latest change."""
-    done = services.step_history(job_uid=job_uid, uid=payload.uid, actor=request.user, kind="undo")
-    return changed(done.job, layer, known)
+    return _step(request, job_uid, payload, "undo", layer, known)
 
 
 @router.post("/jobs/{job_uid}/redo", auth=editor, operation_id="redo", response={200: ChangedView, **WRITE})
 def redo(
-    request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan", known: int | None = None
+    request: HttpRequest, job_uid: str, payload: Step, layer: Query[LayerName] = "plan", known: Mark = ""
 ) -> HttpResponse:
     """Do again what was last undone."""
-    done = services.step_history(job_uid=job_uid, uid=payload.uid, actor=request.user, kind="redo")
-    return changed(done.job, layer, known)
+    return _step(request, job_uid, payload, "redo", layer, known)
+
+
+def _step(
+    request: HttpRequest, job_uid: str, payload: Step, kind: services.StepKind, layer: LayerName, known: str
+) -> HttpResponse:
+    with transaction.atomic():
+        done = services.step_history(
+            job_uid=job_uid, uid=payload.uid, actor=request.user, kind=kind, seen=payload.revision, line=payload.line,
+            others=payload.others,
+        )  # fmt: skip
+        return changed(done.job, layer, known)
 
 
 class Tried(Schema):

@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from typing import Literal
 from zoneinfo import ZoneInfo
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Field, Router, Schema
@@ -51,11 +52,12 @@ class Tick(Schema):
 @router.post("/jobs/{job_uid}/ticks", auth=editor, operation_id="tickStep", response={200: RunSheetOut, **WRITE})
 def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> RunSheetOut:
     """Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once."""
-    job = tick(
-        job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=in_utc(payload.said_at),
-        actor=request.user,
-    )  # fmt: skip
-    return _sheet(job)
+    with transaction.atomic():
+        job = tick(
+            job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=in_utc(payload.said_at),
+            actor=request.user,
+        )  # fmt: skip
+        return _sheet(job)
 
 
 @router.get("/jobs/{job_uid}/runsheet.pdf", operation_id="runSheetPdf", response={200: bytes, **READ})

@@ -1,4 +1,8 @@
-"""What the server remembers of jobs, in one bounded memory: answers by (job, revision), boxes and runs by content."""
+"""What the server remembers of jobs, in one bounded memory: answers by a job's mark, boxes and runs by content.
+
+A mark stands for one content: it is made anew at every change, so what was worked out of a change that was not
+kept in the end, or before a restore, is never asked for again.
+"""
 
 from __future__ import annotations
 
@@ -19,11 +23,11 @@ ANSWER_BYTES = 40_000  # an answer about a job, where nothing better is known
 
 
 def remembered(job: models.Job, question: Hashable, answer: Callable[[], T], size: Callable[[T], int] | int) -> T:
-    """The answer to a question about this revision of a job, worked out at most once (or twice in a race).
+    """The answer to a question about a job as it is now, worked out at most once (or twice in a race).
 
     size: its bytes, roughly, or how to tell them.
     """
-    key = (job.pk, job.revision, question)
+    key = (job.mark, question)
     kept: tuple[T] | None = memory.get(key)
     if kept is not None:
         return kept[0]
@@ -34,12 +38,12 @@ def remembered(job: models.Job, question: Hashable, answer: Callable[[], T], siz
 
 def keep(job: models.Job, question: Hashable, answer: T, size: int) -> None:
     """An answer known beforehand."""
-    memory.put((job.pk, job.revision, question), (answer,), size)
+    memory.put((job.mark, question), (answer,), size)
 
 
-def known_at(job: models.Job, revision: int, question: Hashable) -> Any | None:
-    """The answer remembered of another revision of the job; None where it is not."""
-    kept: tuple[Any] | None = memory.get((job.pk, revision, question))
+def known_by(mark: str, question: Hashable) -> Any | None:
+    """The answer remembered of another content of a job; None where it is not."""
+    kept: tuple[Any] | None = memory.get((mark, question))
     return None if kept is None else kept[0]
 
 
@@ -48,7 +52,7 @@ def rig_of(job: models.Job) -> Rig:
 
 
 def keep_rig(job: models.Job, rig: Rig) -> None:
-    """The rig of a revision just committed: no need to read back what was written."""
+    """The rig of a change just made: no need to read back what was written."""
     keep(job, "rig", rig, RIG_BYTES)
 
 
@@ -58,5 +62,5 @@ def states_of(job: models.Job) -> States:
 
 
 def forget() -> None:
-    """For tests and restores: row ids may come again with other content."""
+    """For tests: row ids may come again with other content."""
     memory.clear()

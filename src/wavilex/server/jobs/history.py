@@ -33,12 +33,12 @@ class History:
 
 
 def history_of(job: models.Job) -> History:
-    """The stacks at the job's revision; read from its whole log at most once."""
+    """The stacks of a job as it is; read from its whole log at most once."""
     return remembered(job, "history", lambda: _read(job), _size)
 
 
 def keep_history(job: models.Job, past: History, change: models.ChangeSet) -> None:
-    """The stacks of a revision just committed."""
+    """The stacks of a change just made."""
     now = past.then(change.kind, Step(change.pk, change.label))
     keep(job, "history", now, _size(now))
 

@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+import secrets
+
 from django.conf import settings
 from django.db import models
+
+
+def new_mark() -> str:
+    return secrets.token_hex(8)
 
 
 class Job(models.Model):
@@ -13,6 +19,8 @@ class Job(models.Model):
     style = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=0)
+    line = models.CharField(max_length=16, blank=True, default=new_mark)  # another after a restore: another history
+    mark = models.CharField(max_length=16, blank=True, default=new_mark)  # another at every change: one content
     summary = models.JSONField(null=True, default=None)  # boxes and verdicts for the list; null: not worked out
     archived = models.BooleanField(default=False)
     changed_at = models.DateTimeField(auto_now=True)

@@ -31,7 +31,7 @@ def jobs_page(*, archived: bool = False, page: int = 1) -> JobsOut:
         found.append({
             "uid": job.uid, "title": job.title, "revision": job.revision, "archived": job.archived,
             "changed_at": job.changed_at.isoformat(), "boxes": kept["boxes"] if kept else 0,
-            "runs": kept["runs"] if kept else None,
+            "runs": kept["runs"] if kept else None, "broken": kept.get("broken", "") if kept else "",
         })  # fmt: skip
     return {"jobs": found, "page": min(page, pages), "pages": pages, "total": total}
 

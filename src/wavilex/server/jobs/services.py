@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from django.db import transaction
 from django.db.models import Max
@@ -13,7 +13,7 @@ from django.db.models import Max
 from wavilex import __version__
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.errors import ChangeError
+from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import read_change
@@ -26,6 +26,8 @@ from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import RunVerdict, Summary
 from wavilex.server.jobs.store import save_rig
 from wavilex.server.problems import ProblemError
+
+StepKind = Literal["undo", "redo"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +44,7 @@ def create_job(*, title: str, time_zone: str = "UTC", uid: str | None = None) ->
     """A new, empty job."""
     if models.Job.objects.count() >= limits.JOBS:
         raise ProblemError(422, "too_many_jobs", f"There are {limits.JOBS} jobs already; delete some.")
-    nothing: Summary = {"version": __version__, "boxes": 0, "runs": []}
+    nothing: Summary = {"version": __version__, "boxes": 0, "runs": [], "broken": ""}
     return models.Job.objects.create(uid=uid or new_uid(), title=title, time_zone=time_zone, summary=nothing)
 
 
@@ -55,13 +57,14 @@ def change_job(
     *,
     job_uid: str,
     base: int,
+    line: str = "",
     uid: str,
     ops: Sequence[Mapping[str, Any]],
     actor: Any,
     kind: str = "edit",
     label: str = "",
 ) -> Done:
-    """Apply changes on top of revision `base`. The same uid twice is done once.
+    """Apply changes on top of revision `base` of a line of history. The same uid twice is done once.
 
     Later edits by others are no obstacle unless they touched the same paths; then ProblemError 409
     carries both versions and nothing is written.
@@ -70,6 +73,7 @@ def change_job(
     earlier = job.changes.filter(uid=uid).first()
     if earlier is not None:
         return Done(job, earlier, repeated=True)
+    same_line(job, line)
     if base > job.revision:
         raise ProblemError(409, "revision_unknown", "This page knows a later state than the server. Load it again.")
     if base < job.revision:
@@ -79,34 +83,49 @@ def change_job(
     within_limits(after)
     save_rig(job, before, after)
     job.revision += 1
+    job.mark = models.new_mark()
     job.summary = summary_of(job, after)
     job.save()
     change = job.changes.create(
         uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
         label=label[:200],
     )  # fmt: skip
-
-    def remember() -> None:
-        keep_rig(job, after)
-        keep_history(job, past, change)
-
-    transaction.on_commit(remember)
+    keep_rig(job, after)  # should the transaction fail after all, nobody asks by this mark
+    keep_history(job, past, change)
     return Done(job, change)
+
+
+def same_line(job: models.Job, line: str) -> None:
+    """Refuse what was made on a history that a restore has replaced. Raises ProblemError 409."""
+    if line and line != job.line:
+        raise ProblemError(
+            409, "put_back", "The data was put back to an earlier state. The page has read it again; "
+            "look whether this is still wanted.",
+        )  # fmt: skip
 
 
 def summary_of(job: models.Job, rig: Rig) -> Summary:
     """What the list shows of a job at this revision."""
     layer = Layer(rig, "plan", states_of(job))
     runs: list[RunVerdict] = [{"label": r.label, "verdict": run_result(layer, r).verdict} for r in rig.runs.values()]
-    return {"version": __version__, "boxes": len(rig.devices), "runs": runs}
+    return {"version": __version__, "boxes": len(rig.devices), "runs": runs, "broken": ""}
 
 
 def fill_summaries() -> int:
     """Work out what the list shows of jobs that another version wrote. Answers how many."""
     stale = models.Job.objects.exclude(summary__version=__version__)
     for job in stale:
-        models.Job.objects.filter(pk=job.pk, revision=job.revision).update(summary=summary_of(job, rig_of(job)))
+        models.Job.objects.filter(pk=job.pk, revision=job.revision).update(summary=_told(job))
     return len(stale)
+
+
+def _told(job: models.Job) -> Summary:
+    """The summary of a job as it is stored; of one that cannot be worked out, why."""
+    try:
+        return summary_of(job, rig_of(job))
+    except Exception as error:  # one bad job is one bad row
+        why = error.message if isinstance(error, WavilexError) else type(error).__name__
+        return {"version": __version__, "boxes": job.devices.count(), "runs": [], "broken": why}
 
 
 def _refuse_clash(job: models.Job, base: int, ops: Sequence[Mapping[str, Any]]) -> None:
@@ -136,17 +155,29 @@ def within_limits(rig: Rig) -> None:
 
 
 @transaction.atomic
-def step_history(*, job_uid: str, uid: str, actor: Any, kind: str) -> Done:
-    """Undo or redo: apply the stored inverse of the latest change (or of the latest undo)."""
+def step_history(
+    *, job_uid: str, uid: str, actor: Any, kind: StepKind, seen: int | None = None, line: str = "", others: bool = False
+) -> Done:
+    """Undo or redo: apply the stored inverse of the latest change (or of the latest undo).
+
+    seen: the revision the person looked at, of `line`; after another one nothing is done. others: also where
+    somebody else made that change; else ProblemError 409 asks first.
+    """
     job = job_by_uid(job_uid, lock=True)
     earlier = job.changes.filter(uid=uid).first()
     if earlier is not None:
         return Done(job, earlier, repeated=True)
+    same_line(job, line)
     past = history_of(job)
     stack = past.undo if kind == "undo" else past.redo
     if not stack:
         raise ProblemError(409, f"nothing_to_{kind}", f"There is nothing to {kind}.")
-    target = job.changes.get(pk=stack[-1].pk)
+    if seen is not None and seen != job.revision:
+        raise ProblemError(409, "moved_on", "The job was changed meanwhile: look at it again first.")
+    target = job.changes.select_related("actor").get(pk=stack[-1].pk)
+    if target.actor is not None and target.actor != actor and not others:
+        name, what = target.actor.get_username(), target.label or "a change"
+        raise ProblemError(409, "of_another", f"The latest change is {name}’s: {what}.", by=name, label=what)
     return change_job(
         job_uid=job_uid, base=job.revision, uid=uid, ops=target.inverse, actor=actor, kind=kind, label=target.label
     )

@@ -13,6 +13,8 @@ class ViewOut(JobView):
 
     uid: str
     revision: int
+    line: str
+    mark: str
     time_zone: str
     archived: bool
     can_undo: str | None
@@ -39,15 +41,19 @@ class RunVerdict(TypedDict):
 
 
 class Summary(TypedDict):
-    """What the list shows of a job, kept with it; version: of the program that worked it out."""
+    """What the list shows of a job, kept with it; version: of the program that worked it out.
+
+    broken: why it cannot be worked out, "" where it can.
+    """
 
     version: str
     boxes: int
     runs: list[RunVerdict]
+    broken: str
 
 
 class JobRow(TypedDict):
-    """A job in the list; runs null: not worked out yet, or it cannot be."""
+    """A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can."""
 
     uid: str
     title: str
@@ -56,6 +62,7 @@ class JobRow(TypedDict):
     archived: bool
     boxes: int
     runs: list[RunVerdict] | None
+    broken: str
 
 
 class JobsOut(TypedDict):

@@ -15,7 +15,7 @@ from wavilex.core.rig.model import Run
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.tell.view import job_view
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import known_at, memory, remembered, rig_of, states_of
+from wavilex.server.jobs.cache import known_by, memory, remembered, rig_of, states_of
 from wavilex.server.jobs.history import history_of
 from wavilex.server.jobs.selectors import job_by_uid, reading_count
 from wavilex.server.problems import ProblemError
@@ -84,7 +84,8 @@ def _json(value: object) -> str:
 def _head(job: models.Job, parts: Parts) -> dict[str, Any]:
     past = history_of(job)
     return {
-        **parts.head, "uid": job.uid, "revision": job.revision, "time_zone": job.time_zone, "archived": job.archived,
+        **parts.head, "uid": job.uid, "revision": job.revision, "line": job.line, "mark": job.mark,
+        "time_zone": job.time_zone, "archived": job.archived,
         "can_undo": past.undo[-1].label or "the last change" if past.undo else None,
         "can_redo": past.redo[-1].label or "the last change" if past.redo else None,
     }  # fmt: skip
@@ -104,15 +105,13 @@ def whole(job: models.Job, name: LayerName = "plan", layer: Layer | None = None,
     return _answer(_head(job, parts), {kind: list(parts.rows[kind].values()) for kind in KINDS}, status)
 
 
-def changed(job: models.Job, name: LayerName, since: int | None) -> HttpResponse:
-    """The same, of boxes, leads and runs only what differs from revision `since` (ChangedView).
+def changed(job: models.Job, name: LayerName, since: str) -> HttpResponse:
+    """The same, of boxes, leads and runs only what differs from the content marked `since` (ChangedView).
 
-    All of them where that revision is not remembered.
+    All of them where that is not remembered.
     """
     now = parts_of(job, name)
-    before: Parts | None = None
-    if since is not None:
-        before = known_at(job, since, ("parts", name, reading_count(job)))
+    before: Parts | None = known_by(since, ("parts", name, reading_count(job)))
     order = {kind: list(now.rows[kind]) for kind in KINDS}
     rows = {
         kind: [text for uid, text in now.rows[kind].items() if before is None or before.rows[kind].get(uid) != text]
