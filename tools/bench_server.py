@@ -55,7 +55,7 @@ def busy(say: Callable[[str, str], None]) -> None:
                     f"{running['rss_bytes'] / _MB:.0f} / {kept['held_bytes'] / _MB:.1f} MB")  # fmt: skip
                 say(f"an edit, the {goal}th, p50", f"{statistics.median(times) * 1000:.1f} ms")
                 began = time.perf_counter()
-                made = back_up(Path(folder) / "wavilex.sqlite3", Path(folder) / "backups", "bench")
+                made = back_up(Path(folder) / "wavilex.sqlite3", Path(folder) / "backups", "asked")
                 size = made.stat().st_size / _MB if made else 0.0
                 say(f"backup at {goal} changes, {size:.1f} MB", f"{(time.perf_counter() - began) * 1000:.0f} ms")
                 say(f"start-up at {goal} changes", f"{started(Path(folder)):.1f} s")
@@ -66,7 +66,7 @@ def busy(say: Callable[[str, str], None]) -> None:
 def started(data: Path) -> float:
     """Seconds from the start of a server on a copy of the data to its first answer."""
     with tempfile.TemporaryDirectory() as folder:
-        back_up(data / "wavilex.sqlite3", Path(folder), "copy")
+        back_up(data / "wavilex.sqlite3", Path(folder), "asked")
         next(Path(folder).glob("*.sqlite3")).rename(Path(folder) / "wavilex.sqlite3")
         server = Server(Path(folder))  # seeded already: nothing is done again
         server.kill()

@@ -6,7 +6,6 @@ import http.cookiejar
 import json
 import os
 import signal
-import sqlite3
 import subprocess
 import sys
 import time
@@ -14,9 +13,7 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-import pytest
-
-from wavilex.server.backup import BackupError, back_up, restore
+from wavilex.server.backup import back_up
 from wavilex.server.demo import free_port
 
 
@@ -80,46 +77,6 @@ def test_what_was_acknowledged_is_there_after_a_kill(tmp_path: Path) -> None:
         server.kill()
 
 
-def _database(path: Path, value: str) -> None:
-    with sqlite3.connect(path) as db:
-        db.execute("create table if not exists jobs_job (title text)")
-        db.execute("delete from jobs_job")
-        db.execute("insert into jobs_job values (?)", (value,))
-    db.close()
-
-
-def _title(path: Path) -> str:
-    db = sqlite3.connect(path)
-    try:
-        return str(db.execute("select title from jobs_job").fetchone()[0])
-    finally:
-        db.close()
-
-
-def test_a_backup_is_taken_from_a_database_in_use_and_put_back(tmp_path: Path) -> None:
-    live, folder = tmp_path / "live.sqlite3", tmp_path / "backups"
-    _database(live, "before")
-    reader = sqlite3.connect(live)
-    copy = back_up(live, folder, "test")
-    reader.close()
-    assert copy is not None
-    _database(live, "after")
-    restore(copy, live, folder)
-    assert _title(live) == "before"
-    assert {_title(f) for f in folder.glob("*before-restore*")} == {"after"}
-
-
-@pytest.mark.parametrize("content", [b"", b"no database at all", None])
-def test_what_is_no_backup_is_refused_and_the_data_stays(content: bytes | None, tmp_path: Path) -> None:
-    live, bad = tmp_path / "live.sqlite3", tmp_path / "bad.sqlite3"
-    _database(live, "mine")
-    if content is not None:
-        bad.write_bytes(content)
-    with pytest.raises(BackupError):
-        restore(bad, live, tmp_path / "backups")
-    assert _title(live) == "mine"
-
-
 def _run(data: Path, *words: str, stdin: str = "") -> subprocess.CompletedProcess[str]:
     env = {**os.environ, "WAVILEX_DATA": str(data), "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings"}
     return subprocess.run(
@@ -134,7 +91,7 @@ def test_the_first_account_and_the_restore_command(tmp_path: Path) -> None:
     assert "Traceback" not in weak.stderr
     assert "technician" in _run(tmp_path, "user", "ada", stdin="a long password\n").stdout
     assert _run(tmp_path, "user", "ada", stdin="a long password\n").returncode != 0
-    copy = back_up(tmp_path / "wavilex.sqlite3", tmp_path / "backups", "test")
+    copy = back_up(tmp_path / "wavilex.sqlite3", tmp_path / "backups", "asked")
     assert _run(tmp_path, "restore", str(copy)).returncode == 0
     assert _run(tmp_path, "restore", "/nowhere").returncode != 0
 

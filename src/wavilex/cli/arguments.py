@@ -155,8 +155,13 @@ def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
     user.add_argument("--role", default="technician", choices=("technician", "viewer"))
     user.set_defaults(run=commands.user)
 
+    backup = sub.add_parser("backup", help="a verified copy of the data, made while it is in use")
+    backup.add_argument("file", nargs="?", default="", help="where to; left out: among the data folder's backups")
+    backup.set_defaults(run=commands.backup)
+
     restore = sub.add_parser("restore", help="put a backup of the data back")
     restore.add_argument("backup", help="a file from the data folder's backups")
+    restore.add_argument("--job", default="", metavar="UID", help="only this job, as a new one beside the others")
     restore.set_defaults(run=commands.restore)
 
     state = sub.add_parser("status", help="how this installation stands: data, backups, meters, memory")

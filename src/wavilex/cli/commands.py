@@ -94,7 +94,12 @@ def user(a: argparse.Namespace) -> int:
 
 def restore(a: argparse.Namespace) -> int:
     """`wavilex restore`."""
-    return _program("wavilex.server.manage", "restore_backup", a.backup)
+    return _program("wavilex.server.manage", "restore_backup", a.backup, *(["--job", a.job] if a.job else []))
+
+
+def backup(a: argparse.Namespace) -> int:
+    """`wavilex backup`."""
+    return _program("wavilex.server.manage", "back_up", *([a.file] if a.file else []))
 
 
 def status(a: argparse.Namespace) -> int:

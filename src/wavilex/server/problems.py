@@ -6,11 +6,13 @@ import logging
 from typing import Any
 
 from django.core.exceptions import BadRequest, RequestDataTooBig
-from django.http import HttpRequest, JsonResponse
+from django.db import DatabaseError
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from wavilex.core.errors import ChangeError, JobFileError, ProfileError, WavilexError
+from wavilex.server.data_state import in_words
 
 log = logging.getLogger("wavilex.problems")
 
@@ -71,6 +73,20 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     return problem(request, 403, "csrf", "This page is out of date. Load it again and repeat.")
 
 
+_AGAIN = ("locked", "disk is full", "readonly", "unable to open", "disk i/o")
+
+
+def database_problem(request: HttpRequest, error: DatabaseError) -> JsonResponse:
+    """A database that is busy, full or away: nothing was saved, and it may be asked again. Else it is our fault."""
+    if not any(part in str(error).lower() for part in _AGAIN):
+        log.exception("the database at %s", request.path, exc_info=error)
+        return server_error_view(request)
+    log.warning("not saved at %s: %s", request.path, error)
+    response = problem(request, 503, "not_saved", f"{in_words(error)} Nothing was saved.")
+    response["Retry-After"] = "1"
+    return response
+
+
 def connect_handlers(api: NinjaAPI) -> None:
     """The one map from errors to problems."""
 
@@ -106,6 +122,10 @@ def connect_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(BadRequest)
     def _bad(request: HttpRequest, error: BadRequest) -> JsonResponse:
         return problem(request, 400, "request_unreadable", "The request cannot be read.")
+
+    @api.exception_handler(DatabaseError)
+    def _database(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+        return database_problem(request, error)
 
     @api.exception_handler(Exception)
     def _unforeseen(request: HttpRequest, error: Exception) -> JsonResponse:

@@ -6,10 +6,14 @@ import uuid
 from collections.abc import Callable
 
 from django.conf import settings
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 
-from wavilex.server.problems import problem
+from wavilex.server.problems import database_problem, problem
 from wavilex.server.upkeep.health import note_memory
+
+_READS = ("GET", "HEAD", "OPTIONS")
+_SESSION = "/api/v1/session"
 
 
 class RequestMiddleware:
@@ -23,8 +27,13 @@ class RequestMiddleware:
         length = request.META.get("CONTENT_LENGTH") or "0"
         if not length.isdigit() or int(length) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
             response: HttpResponse = problem(request, 413, "body_too_large", "What was sent is larger than 2 MB.")
+        elif settings.READ_ONLY and request.method not in _READS and not request.path.startswith(_SESSION):
+            response = problem(request, 409, "read_only", settings.READ_ONLY)
         else:
-            response = self.get_response(request)
+            try:
+                response = self.get_response(request)
+            except DatabaseError as error:  # a session that cannot be read, for one
+                response = database_problem(request, error)
             if response.status_code == 405 and request.path.startswith("/api/"):
                 allowed = response.headers.get("Allow", "")
                 response = problem(request, 405, "method_not_allowed", f"This address takes {allowed} only.")

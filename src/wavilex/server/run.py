@@ -1,9 +1,20 @@
-"""Start the server: `python -m wavilex.server.run`. One worker process, eight threads; it owns the meters."""
+"""Start the server: `python -m wavilex.server.run`. One process with a pool of threads; it owns the meters.
+
+The front reads a request whole before a thread takes it up, so that somebody who sends half of one holds nobody up.
+"""
 
 from __future__ import annotations
 
 import argparse
 import os
+import sys
+from pathlib import Path
+from types import FrameType
+
+THREADS = 8
+QUIET_SECONDS = 30  # a connection that says nothing for so long is closed
+CONNECTIONS = 400
+CANNOT_START = 3
 
 
 def main() -> None:
@@ -19,32 +30,73 @@ def main() -> None:
     else:
         os.environ.pop("WAVILEX_DEMO", None)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wavilex.server.config.settings")
-    import django
+    from wavilex.server.data_state import DataError, look_at
 
-    django.setup()
-    from wavilex.server.prepare import prepare_database
+    try:
+        damaged = look_at()
+        if damaged:
+            os.environ["WAVILEX_READ_ONLY"] = damaged
+            print(f"Wavilex: {damaged}", file=sys.stderr, flush=True)
+        _prepare(words.port, demo=words.demo, damaged=bool(damaged))
+    except DataError as error:
+        print(f"Wavilex cannot start: {error}", file=sys.stderr, flush=True)
+        sys.exit(CANNOT_START)
+    _serve(words.host, words.port, daily=not damaged)
 
-    prepare_database()
-    from wavilex.server.jobs.services import fill_summaries
 
-    fill_summaries()
-    from wavilex.server.upkeep.health import note_running
+def _prepare(port: int, *, demo: bool, damaged: bool) -> None:
+    """Everything that wants the data, before anybody is let in. Raises DataError."""
+    from wavilex.server.data_state import told
 
-    note_running(words.port)
-    from django.contrib.auth import get_user_model
+    with told():
+        import django
 
-    if not words.demo and not get_user_model().objects.exists():
-        print("No account yet: make the first one with  wavilex user NAME", flush=True)
-    print(f"Wavilex: http://{words.host}:{words.port}/", flush=True)
-    import sys
+        django.setup()
+        if damaged:
+            return
+        from wavilex.server.jobs.services import fill_summaries
+        from wavilex.server.prepare import prepare_database
+        from wavilex.server.upkeep.health import note_running
 
-    from gunicorn.app.wsgiapp import run
+        prepare_database()
+        fill_summaries()
+        note_running(port)
+        from django.contrib.auth import get_user_model
 
-    sys.argv = [
-        "gunicorn", "wavilex.server.config.wsgi:application", "--bind", f"{words.host}:{words.port}",
-        "--workers", "1", "--threads", "8", "--no-control-socket", "--log-level", "warning", "--graceful-timeout", "5",
-    ]  # fmt: skip
-    run()
+        if not demo and not get_user_model().objects.exists():
+            print("No account yet: make the first one with  wavilex user NAME", flush=True)
+
+
+def _serve(host: str, port: int, *, daily: bool) -> None:
+    import signal
+
+    from django.conf import settings
+    from waitress.server import create_server
+
+    from wavilex.server.config import limits
+    from wavilex.server.config.wsgi import application
+    from wavilex.server.upkeep.daily import keep_daily
+
+    proxied = {"trusted_proxy": settings.PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
+    try:
+        server = create_server(
+            application, host=host, port=port, threads=THREADS, channel_timeout=QUIET_SECONDS,
+            cleanup_interval=QUIET_SECONDS // 3, connection_limit=CONNECTIONS, ident=None,
+            max_request_body_size=limits.FRONT_BYTES, clear_untrusted_proxy_headers=True,
+            **(proxied if settings.PROXY else {}),
+        )  # fmt: skip
+    except OSError as error:
+        print(f"Wavilex cannot start: {host}:{port} cannot be listened on: {error.strerror}", file=sys.stderr)
+        sys.exit(CANNOT_START)
+    print(f"Wavilex: http://{host}:{port}/", flush=True)
+    if daily:
+        keep_daily(Path(str(settings.DATABASES["default"]["NAME"])), settings.DATA / "backups")
+
+    def end(_sign: int, _frame: FrameType | None) -> None:
+        raise SystemExit(0)
+
+    signal.signal(signal.SIGTERM, end)
+    server.run()
 
 
 if __name__ == "__main__":

@@ -6,6 +6,8 @@ import os
 import secrets
 from pathlib import Path
 
+DATABASE = "wavilex.sqlite3"
+
 
 def data_folder() -> Path:
     """The folder named by WAVILEX_DATA, else one in the user's own data folder. Made when missing."""

@@ -1,6 +1,7 @@
 """Size limits, all of them, as numbers."""
 
 BODY_BYTES = 2 * 1024 * 1024
+FRONT_BYTES = 64 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
 JOBS = 2000
 DEVICES_PER_JOB = 60
 RUNS_PER_JOB = 40

@@ -9,7 +9,7 @@ from pathlib import Path
 from csp.constants import NONCE, NONE, SELF
 
 from wavilex.server.config import limits
-from wavilex.server.config.data_folder import data_folder, secret_key
+from wavilex.server.config.data_folder import DATABASE, data_folder, secret_key
 
 PACKAGE = Path(__file__).resolve().parent.parent
 DATA = data_folder()
@@ -51,17 +51,25 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 APPEND_SLASH = False
 
-DATABASES = {
+BUSY_SECONDS = 1  # a writer that waits longer is told to come again
+READ_ONLY = os.environ.get("WAVILEX_READ_ONLY", "")  # why nothing may be written; set by the server at its start
+PROXY = os.environ.get("WAVILEX_PROXY", "")  # the address of the TLS server in front, whose word is taken
+
+DATABASES: dict[str, dict[str, object]] = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "wavilex.sqlite3",
+        "NAME": DATA / DATABASE,
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "timeout": 10,
+            "timeout": BUSY_SECONDS,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }
 }
+if READ_ONLY:  # a damaged database is looked at, never written; sessions then live in their cookies
+    DATABASES["default"] |= {"NAME": f"{(DATA / DATABASE).as_uri()}?mode=ro", "OPTIONS": {"uri": True}}
+    SESSION_ENGINE = "django.contrib.sessions.backends.signed_cookies"
+    AXES_ENABLED = False
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [

@@ -10,21 +10,17 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Field, Router, Schema
 
-from wavilex.core.errors import WavilexError
-from wavilex.core.rig.jobfile import Job as CoreJob
-from wavilex.core.rig.jobfile import job_data, parse_job
+from wavilex.core.rig.jobfile import parse_job
 from wavilex.core.tell.handover import handover
 from wavilex.core.tell.shapes import HandoverOut
 from wavilex.server.accounts.roles import editor
-from wavilex.server.bench.selectors import lag_rows, session_rows
+from wavilex.server.bench.selectors import lag_rows
 from wavilex.server.config import limits
 from wavilex.server.files import services
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
-from wavilex.server.jobs.repair import rows_as_file
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import ViewOut
-from wavilex.server.jobs.steps import tick_rows
 from wavilex.server.jobs.views import whole
 
 router = Router()
@@ -42,11 +38,7 @@ def read_handover(request: HttpRequest, job_uid: str) -> HandoverOut:
 def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
     """The whole job as one versioned JSON file; of a job that cannot be read, its rows as they are stored."""
     job = job_by_uid(job_uid)
-    try:
-        data = job_data(CoreJob(job.uid, job.title, job.time_zone, rig_of(job), session_rows(job), tick_rows(job)))
-    except WavilexError:
-        data = rows_as_file(job)
-    text = json.dumps(data, ensure_ascii=False, indent=2)
+    text = json.dumps(services.file_of(job), ensure_ascii=False, indent=2)
     response = HttpResponse(text, content_type="application/json")
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in job.title.lower()).strip("-") or "job"
     response["Content-Disposition"] = f'attachment; filename="{name}.wavilex.json"'

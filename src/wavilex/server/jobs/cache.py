@@ -27,7 +27,7 @@ def remembered(job: models.Job, question: Hashable, answer: Callable[[], T], siz
 
     size: its bytes, roughly, or how to tell them.
     """
-    key = (job.mark, question)
+    key = (job.pk, job.mark, question)
     kept: tuple[T] | None = memory.get(key)
     if kept is not None:
         return kept[0]
@@ -38,12 +38,12 @@ def remembered(job: models.Job, question: Hashable, answer: Callable[[], T], siz
 
 def keep(job: models.Job, question: Hashable, answer: T, size: int) -> None:
     """An answer known beforehand."""
-    memory.put((job.mark, question), (answer,), size)
+    memory.put((job.pk, job.mark, question), (answer,), size)
 
 
-def known_by(mark: str, question: Hashable) -> Any | None:
-    """The answer remembered of another content of a job; None where it is not."""
-    kept: tuple[Any] | None = memory.get((mark, question))
+def known_by(job: models.Job, mark: str, question: Hashable) -> Any | None:
+    """The answer remembered of another content of the job; None where it is not."""
+    kept: tuple[Any] | None = memory.get((job.pk, mark, question))
     return None if kept is None else kept[0]
 
 

@@ -111,7 +111,7 @@ def changed(job: models.Job, name: LayerName, since: str) -> HttpResponse:
     All of them where that is not remembered.
     """
     now = parts_of(job, name)
-    before: Parts | None = known_by(since, ("parts", name, reading_count(job)))
+    before: Parts | None = known_by(job, since, ("parts", name, reading_count(job)))
     order = {kind: list(now.rows[kind]) for kind in KINDS}
     rows = {
         kind: [text for uid, text in now.rows[kind].items() if before is None or before.rows[kind].get(uid) != text]

@@ -1,7 +1,11 @@
-"""Put a backup of the data back. The present data is backed up first."""
+"""Put a backup of the data back, or one job of it. The present data is backed up first."""
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
+import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -9,8 +13,9 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
-from wavilex.server.backup import BackupError, restore
-from wavilex.server.jobs.cache import forget
+from wavilex.core.rig.jobfile import parse_job
+from wavilex.server.backup import BackupError, check_ours, copy, restore
+from wavilex.server.files.services import import_job
 from wavilex.server.prepare import prepare_database
 
 
@@ -19,13 +24,37 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("backup")
+        parser.add_argument("--job", default="")
 
     def handle(self, *args: Any, **options: Any) -> None:
         connection.close()
+        database, folder = Path(connection.settings_dict["NAME"]), settings.DATA / "backups"
         try:
-            restore(Path(options["backup"]), Path(connection.settings_dict["NAME"]), settings.DATA / "backups")
+            if options["job"]:
+                self._one(Path(options["backup"]), options["job"])
+                return
+            done = restore(Path(options["backup"]), database, folder)
+            prepare_database()
         except BackupError as error:
             raise CommandError(str(error)) from None
-        forget()
-        prepare_database()
         self.stdout.write("The backup is back in place.")
+        if done.kept:
+            self.stdout.write(f"What was there before: {done.kept}")
+        if done.aside:
+            self.stdout.write(f"The data there was is damaged and was moved aside to {done.aside}.")
+            self.stdout.write("Start the server again: one that was running still holds the damaged file.")
+
+    def _one(self, backup: Path, job: str) -> None:
+        """One job of a backup, read as a job file and brought in as a new job beside what is there."""
+        check_ours(backup)
+        with tempfile.TemporaryDirectory() as folder:
+            copy(backup, Path(folder) / "wavilex.sqlite3")
+            env = {**os.environ, "WAVILEX_DATA": folder}
+            words = [sys.executable, "-m", "wavilex.server.manage", "write_job", job]
+            read = subprocess.run(words, env=env, capture_output=True, text=True, check=False)
+        if read.returncode:
+            raise CommandError(read.stderr.strip().removeprefix("CommandError: "))
+        prepare_database()
+        made = import_job(job=parse_job(read.stdout))
+        self.stdout.write(f"“{made.title}” of the backup is back as a job of its own: {made.uid}.")
+        self.stdout.write("Its readings and ticks came with it, its history of changes did not.")
