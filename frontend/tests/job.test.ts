@@ -52,14 +52,14 @@ describe('the open job', () => {
       .mockResolvedValue(ok(view(6)) as never)
     const done = job.change([{ op: 'set_title', value: 'x' }], 'title')
     await vi.advanceTimersByTimeAsync(10)
-    expect(job.unreached).toBe(true)
+    expect(job.unreached).not.toBe('')
     await vi.advanceTimersByTimeAsync(1200)
     expect(await done).toBe(true)
     vi.useRealTimers()
     const uids = post.mock.calls.map((c) => (c[1] as unknown as { body: { uid: string } }).body.uid)
     expect(uids).toHaveLength(2)
     expect(uids[0]).toBe(uids[1])
-    expect(job.unreached).toBe(false)
+    expect(job.unreached).toBe('')
   })
 
   it('shows both versions of a clash and can keep mine', async () => {

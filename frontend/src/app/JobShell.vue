@@ -124,7 +124,7 @@ useKeys([
     <RailNav :current="sheet.id" />
     <main>
       <p v-if="job.unreached" class="bar bad" role="alert">
-        The server is not reached. Your last change is kept here and sent again every second.
+        {{ job.unreached }} Your last change is kept here and sent again every second.
       </p>
       <p v-if="job.ghost" class="bar" role="status">
         <b>Trying:</b> {{ job.ghostLabel }}. Nothing is changed yet.

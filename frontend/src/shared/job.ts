@@ -35,7 +35,7 @@ export const useJob = defineStore('job', () => {
   const ghostOps = shallowRef<Op[]>([])
   const runUid = ref('')
   const waiting = ref(0)
-  const unreached = ref(false)
+  const unreached = ref('') // why the last change is not kept yet
   const clash = shallowRef<{ edit: Edit; clashes: Clash[]; revision: number } | null>(null)
   const others = shallowRef<OthersChange | null>(null) // an undo that would take back what somebody else did
   const latest = new Map<string, Known>() // the newest state seen of every job edited or opened here
@@ -103,16 +103,16 @@ export const useJob = defineStore('job', () => {
           const known = knownOf(job)
           paint(await take(await send(known), known))
           painted(since)
-          unreached.value = false
+          unreached.value = ''
           return true
         } catch (problem) {
           if (!(problem instanceof Problem)) throw problem
           if (problem.status === 0 || problem.status === 502 || problem.status === 503) {
-            unreached.value = true
+            unreached.value = problem.status === 503 ? problem.detail : 'The server is not reached.'
             await new Promise((done) => setTimeout(done, RETRY_MS))
             continue
           }
-          unreached.value = false
+          unreached.value = ''
           throw problem
         }
       }
