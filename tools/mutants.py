@@ -133,13 +133,14 @@ cover = coverage.Coverage(data_file={data!r}, source=[{core!r}], config_file=Fal
 took = {{}}
 remembering, modules = [], 0
 cover.start()
-# What a test before it worked out, a test must work out again, or the lines it rests on would not be seen.
+# What a test before it worked out, a test must work out again, or the lines it rests on would not be seen; the library
+# of starter gear is read once.
 def forget():
     global remembering, modules
     if modules != len(sys.modules):
         modules = len(sys.modules)
         every = [o for o in gc.get_objects() if isinstance(o, functools._lru_cache_wrapper)]
-        remembering = [o for o in every if o.__module__.startswith("wavilex")]
+        remembering = [o for o in every if o.__module__.startswith("wavilex.core")]
     for o in remembering:
         o.cache_clear()
 @pytest.hookimpl(hookwrapper=True)
