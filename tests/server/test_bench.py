@@ -199,7 +199,9 @@ def test_a_line_survives_and_a_flipped_bit_does_not(text: str) -> None:
 
 def test_messages_of_the_protocol() -> None:
     assert decode(encode("R 7 11320")) == MeterReading(7, 11320)
-    assert decode(encode("HI LAG1 bench 0a1b")) == Hello("bench", "0a1b")
+    assert decode(encode("R 7 11320 0f3a")) == MeterReading(7, 11320, "0f3a")
+    assert decode(encode("HI LAG1 bench 0a1b")) == Hello("bench", "0a1b", marks=False)
+    assert decode(encode("HI LAG2 bench 0a1b")) == Hello("bench", "0a1b")
     assert isinstance(decode(b"R 7 11320*00\n"), Garbage)
     assert isinstance(decode(encode("R 7 0")), Garbage)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from types import TracebackType
 
 import serial
@@ -10,6 +11,7 @@ from wavilex.instruments.lag_protocol import (
     LONGEST_LINE,
     Chosen,
     End,
+    Garbage,
     Hello,
     Message,
     Offered,
@@ -20,12 +22,18 @@ from wavilex.instruments.lag_protocol import (
 
 _BAUD = 115_200
 _READ_SECONDS = 0.25
+_HELLO_SECONDS = 2.0
 _HELLO_TRIES = 8
+_HURRIED_MOST = 20
 _MOST_SIGNALS = 64
 
 
 class MeterLostError(Exception):
-    """The meter is not there, or went away."""
+    """The meter is not there, or went away: it may come back."""
+
+
+class MeterFaultError(Exception):
+    """Something is connected and does not behave as a lag meter: trying again changes nothing."""
 
 
 class LagMeter:
@@ -37,6 +45,7 @@ class LagMeter:
         except (serial.SerialException, OSError, ValueError) as error:
             raise MeterLostError(f"no meter at {url}: {error}") from error
         self._pending = b""
+        self._hurried = 0
 
     def __enter__(self) -> LagMeter:
         return self
@@ -57,27 +66,50 @@ class LagMeter:
             raise MeterLostError(f"the meter went away: {error}") from error
 
     def read(self) -> Message | None:
-        """The next message, or None when nothing came for a moment."""
+        """The next message, or None when nothing came for a moment. Never takes longer than a moment."""
+        end = time.monotonic() + _READ_SECONDS
         while b"\n" not in self._pending:
+            begun = time.monotonic()
             try:
-                data = self._port.read(max(1, getattr(self._port, "in_waiting", 1) or 1))
+                waiting = getattr(self._port, "in_waiting", 1) or 1
+                data = self._port.read(min(max(1, waiting), LONGEST_LINE))
             except (serial.SerialException, OSError) as error:
                 raise MeterLostError(f"the meter went away: {error}") from error
             if not data:
+                self._idle(time.monotonic() - begun)
                 return None
+            self._hurried = 0
             self._pending += data
             if len(self._pending) > 4 * LONGEST_LINE and b"\n" not in self._pending:
-                self._pending = b""  # noise without an end
+                self._pending = b""
+                return Garbage("noise without an end of line")
+            if time.monotonic() > end:
+                return None
         line, self._pending = self._pending.split(b"\n", 1)
         return decode(line)
 
+    def _idle(self, seconds: float) -> None:
+        """Nothing came. A line that says so at once, again and again, is dead: it must not keep a core busy."""
+        self._hurried = self._hurried + 1 if seconds < _READ_SECONDS / 5 else 0
+        if self._hurried > _HURRIED_MOST:
+            raise MeterLostError("the line is open, but dead")
+        if self._hurried:
+            time.sleep(_READ_SECONDS / 5)
+
     def hello(self) -> Hello:
-        """Ask who is there. Raises MeterLostError when nobody answers."""
+        """Ask who is there. Raises MeterLostError when nobody answers, MeterFaultError when it is no meter.
+
+        Readings it still sends of a take before are passed over: they are held until acknowledged.
+        """
         self._send("HELLO")
-        for _ in range(_HELLO_TRIES):
+        end, other = time.monotonic() + _HELLO_SECONDS, False
+        while time.monotonic() < end:
             message = self.read()
             if isinstance(message, Hello):
                 return message
+            other = other or message is not None
+        if other:
+            raise MeterFaultError("something is connected and talks, but does not answer as a lag meter")
         raise MeterLostError("something is connected, but it does not answer as a lag meter")
 
     def signals(self) -> list[str]:
@@ -109,9 +141,9 @@ class LagMeter:
         """Tell the meter what the next readings are of."""
         self._send(f"LABEL {text}")
 
-    def take(self, count: int) -> None:
-        """Ask for `count` readings; they come one by one, then End."""
-        self._send(f"TAKE {count}")
+    def take(self, count: int, mark: str = "") -> None:
+        """Ask for `count` readings; they come one by one with the mark, then End."""
+        self._send(f"TAKE {count} {mark}".strip())
 
     def resume(self) -> None:
         """Ask for every reading not yet acknowledged, again."""

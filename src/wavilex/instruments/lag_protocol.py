@@ -9,25 +9,31 @@ from dataclasses import dataclass
 from functools import reduce
 from operator import xor
 
-VERSION = 1
+VERSION = 2  # 1: without the mark of a take
 LONGEST_LINE = 200
+LONGEST_MARK = 16
 MOST_LAG_US = 60_000_000
 
 
 @dataclass(frozen=True, slots=True)
 class Hello:
-    """The meter introduces itself. `boot` changes at each power-on; numbers start anew with it."""
+    """The meter introduces itself. `boot` changes at each power-on; numbers start anew with it.
+
+    marks: it gives the mark of a take back with each of its readings (protocol 2).
+    """
 
     name: str
     boot: str
+    marks: bool = True
 
 
 @dataclass(frozen=True, slots=True)
 class MeterReading:
-    """One reading: the meter's own number and the lag in µs."""
+    """One reading: the meter's own number, the lag in µs, the mark of the take it belongs to ("": none said)."""
 
     number: int
     lag_us: int
+    mark: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,11 +96,16 @@ def decode(line: bytes) -> Message:
     if text is None:
         return Garbage(shown)
     words = text.split(" ")
-    if words[0] == "HI" and len(words) == 4 and words[1] == f"LAG{VERSION}":
-        return Hello(words[2], words[3])
-    if words[0] == "R" and len(words) == 3 and all(w.isascii() and w.isdigit() and len(w) < 10 for w in words[1:]):
+    if words[0] == "HI" and len(words) == 4 and words[1] in ("LAG1", f"LAG{VERSION}") and len(words[3]) <= 24:
+        return Hello(words[2][:60], words[3], words[1] != "LAG1")
+    if (
+        words[0] == "R"
+        and len(words) in (3, 4)
+        and all(w.isascii() and w.isdigit() and len(w) < 10 for w in words[1:3])
+    ):
         number, lag = int(words[1]), int(words[2])
-        return MeterReading(number, lag) if 0 < lag < MOST_LAG_US else Garbage(shown)
+        mark = words[3] if len(words) == 4 and len(words[3]) <= LONGEST_MARK else ""
+        return MeterReading(number, lag, mark) if 0 < lag < MOST_LAG_US else Garbage(shown)
     if words[0] in ("S", "OK") and len(words) == 2 and len(words[1]) <= 24:
         return (Offered if words[0] == "S" else Chosen)(words[1])
     if words == ["END"]:

@@ -58,7 +58,8 @@ class Simulator:
         self.log = log
         self.boot = secrets.token_hex(4)
         self.number = 0
-        self.kept: dict[int, int] = {}
+        self.kept: dict[int, tuple[int, str]] = {}
+        self.mark = ""
         self.wanted = 0
         self.subject = ""
         self.signal = ""
@@ -79,17 +80,17 @@ class Simulator:
             return [self._choose(rest)]
         if word == "LABEL":
             self.subject = rest
-        elif word == "TAKE" and rest.isdigit() and len(rest) < 5:
-            self.wanted = int(rest)
+        elif word == "TAKE" and (asked := rest.split(" "))[0].isdigit() and len(asked) < 3 and len(asked[0]) < 5:
+            self.wanted, self.mark = int(asked[0]), asked[1] if len(asked) == 2 else ""
         elif word == "STOP":
             self.wanted = 0
             return [encode("END")]
         elif word == "ACK" and rest.isdigit():
-            lag = self.kept.pop(int(rest), None)
-            if lag is not None:
-                self.acknowledged(int(rest), lag)
+            held = self.kept.pop(int(rest), None)
+            if held is not None:
+                self.acknowledged(int(rest), held[0])
         elif word == "RESUME":
-            return [encode(f"R {n} {lag}") for n, lag in self.kept.items()]
+            return [encode(f"R {n} {lag} {mark}".strip()) for n, (lag, mark) in self.kept.items()]
         else:
             return [encode(f"ERR not understood: {word[:20]}")]
         return []
@@ -114,8 +115,8 @@ class Simulator:
         self.number += 1
         self.wanted -= 1
         lag = max(500, round(self.lag_us()))
-        self.kept[self.number] = lag
-        out = [encode(f"R {self.number} {lag}")]
+        self.kept[self.number] = lag, self.mark
+        out = [encode(f"R {self.number} {lag} {self.mark}".strip())]
         return out if self.wanted else [*out, encode("END")]
 
     def lag_us(self) -> float:

@@ -3,25 +3,28 @@
 from __future__ import annotations
 
 import fcntl
+import secrets
 import threading
 import time
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import IO
 
 from django.conf import settings
-from django.db import DatabaseError, close_old_connections
+from django.db import DatabaseError, OperationalError, close_old_connections
 
 from wavilex.core.lag.enough import MOST_SETTLING, settled
 from wavilex.core.lag.plan import Cell
-from wavilex.instruments.lag_meter import LagMeter, MeterLostError
-from wavilex.instruments.lag_protocol import End, Garbage, MeterReading
+from wavilex.instruments.lag_meter import LagMeter, MeterFaultError, MeterLostError
+from wavilex.instruments.lag_protocol import End, Garbage, Hello, MeterReading
+from wavilex.server.bench import metered
 from wavilex.server.bench.models import LagSession
-from wavilex.server.bench.services import keep_reading
 from wavilex.server.problems import ProblemError
 
-RETRY_SECONDS = 0.7
+RETRY_SECONDS, RETRY_MOST_SECONDS = 0.7, 15.0  # a meter that is away is looked for less and less often
+GIVE_UP_SECONDS = 600
 SILENCE_SECONDS = 4
-SETTLING = "settling"
+HELD_SECONDS, HELD_MOST = 20, 20_000  # what a meter may send of readings it still holds
+BUSY_TRIES = 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,13 +43,17 @@ class MeterStatus:
 
 @dataclass(frozen=True)
 class Taking:
-    """What to take: so many readings of a cell. label: told to the meter; settle: wait for a stable picture first."""
+    """What to take: so many readings of a cell. label: told to the meter; settle: wait for a stable picture first.
+
+    mark: the meter gives it back with each reading.
+    """
 
     session: LagSession
     cell: Cell
     count: int
     label: str
     settle: bool
+    mark: str = field(default_factory=lambda: secrets.token_hex(6))
 
 
 def meters() -> dict[str, str]:
@@ -64,22 +71,27 @@ class _Worker:
         self.stop = threading.Event()
         self.thread: threading.Thread | None = None
         self._lock_file: IO[str] | None = None
+        self.line = threading.Lock()  # who speaks with the meter just now: a measurement, or a question who it is
 
     def busy(self) -> bool:
         return self.thread is not None and self.thread.is_alive()
 
     def start(self, job: Taking) -> None:
-        self._own_meter()
+        self.own_meter()
         self.stop.clear()
         self.status = MeterStatus(
             self.name, "connecting", "Looking for the meter.", job.session.uid, job.cell.name, job.count, 0,
             settling=job.settle,
         )  # fmt: skip
         self.settling: list[int] = []
+        self.not_placed = 0
+        self.take_row = metered.note_take(
+            session=job.session, mark=job.mark, cell=job.cell, asked=job.count, settling=job.settle
+        )
         self.thread = threading.Thread(target=self._run, args=(job,), daemon=True, name=f"meter-{self.name}")
         self.thread.start()
 
-    def _own_meter(self) -> None:
+    def own_meter(self) -> None:
         if self._lock_file is not None:
             return
         handle = open(settings.DATA / f"meter-{self.name}.lock", "w")  # noqa: SIM115  (held while we live)
@@ -94,70 +106,121 @@ class _Worker:
         self.status = replace(self.status, **changes)  # type: ignore[arg-type]
 
     def _run(self, job: Taking) -> None:
+        wait, heard = RETRY_SECONDS, time.monotonic()
         try:
             while not self.stop.is_set() and self.status.taken < job.count:
+                before = self.status.taken
                 try:
-                    self._take(job)
+                    with self.line:
+                        self._take(job)
                 except MeterLostError as error:
+                    if self.status.taken > before:
+                        wait, heard = RETRY_SECONDS, time.monotonic()
+                    if time.monotonic() - heard > GIVE_UP_SECONDS:
+                        raise MeterFaultError(f"it did not come back: {error}") from error
                     self._set(state="lost", message=f"Meter lost: {error}. Readings so far are kept; trying again.")
-                    self.stop.wait(RETRY_SECONDS)
+                    self.stop.wait(wait)
+                    wait = min(wait * 2, RETRY_MOST_SECONDS)
             if self.stop.is_set():
-                self._set(state="stopped", message="Stopped.")
+                self._set(state="stopped", message=f"Stopped.{self._aside()}")
             else:
-                self._set(state="done", message=f"{job.count} readings taken.")
+                self._set(state="done", message=f"{job.count} readings taken.{self._aside()}")
+        except MeterFaultError as error:
+            self._set(state="failed", message=f"Ended: {error}. Readings so far are kept.")
         except (ProblemError, DatabaseError) as error:
             self._set(state="failed", message=f"A reading could not be kept: {error}")
         finally:
             close_old_connections()
 
+    def _aside(self) -> str:
+        if not self.not_placed:
+            return ""
+        return (
+            f" The meter held {self.not_placed} of which nobody knows what they are: kept as not placed, not counted."
+        )
+
     def _take(self, job: Taking) -> None:
         with LagMeter(self.url) as meter:
-            boot = meter.hello().boot
+            hello = meter.hello()
             if job.cell.signal and not meter.choose(job.cell.signal):
                 raise ProblemError(422, "no_such_signal", f"This meter does not send {job.cell.signal}.", "signal")
             meter.label(job.label)
             self._set(state="reading", message="")
-            meter.resume()
-            # what the meter still holds counts first: only then is it known how many to ask for
-            while isinstance(message := meter.read(), MeterReading | Garbage):
-                if isinstance(message, MeterReading):
-                    self._keep(meter, boot, message, job)
-                if self.stop.is_set():
-                    break
-            if self.status.taken < job.count:
-                meter.take(job.count - self.status.taken)
-            heard = time.monotonic()
-            while not self.stop.is_set() and self.status.taken < job.count:
-                message = meter.read()
-                if isinstance(message, MeterReading):
-                    self._keep(meter, boot, message, job)
-                    heard = time.monotonic()
-                elif isinstance(message, End) and self.status.taken < job.count:
-                    meter.take(job.count - self.status.taken)
-                elif isinstance(message, Garbage):
-                    meter.resume()
-                elif time.monotonic() - heard > SILENCE_SECONDS:
-                    raise MeterLostError("connected, but no reading comes")
+            self._held(meter, hello, job)
+            self._fresh(meter, hello, job)
             if self.stop.is_set():
                 meter.stop()
 
-    def _keep(self, meter: LagMeter, boot: str, message: MeterReading, job: Taking) -> None:
-        """Commit a reading, then tell the meter it may forget it; one that came before is not counted again.
+    def _held(self, meter: LagMeter, hello: Hello, job: Taking) -> None:
+        """What the meter still holds comes first, each to its take; only then it is known how many are missing.
 
-        While the picture settles readings are kept with that as the reason they do not count.
+        Raises MeterFaultError when that has no end.
+        """
+        meter.resume()
+        end = time.monotonic() + HELD_SECONDS
+        for _ in range(HELD_MOST):
+            message = meter.read()
+            if self.stop.is_set() or not isinstance(message, MeterReading | Garbage):
+                return
+            if isinstance(message, MeterReading):
+                self._keep(meter, hello.boot, message, job, held=True)
+            if time.monotonic() > end:
+                break
+        raise MeterFaultError("it sends what it says it still holds without end")
+
+    def _fresh(self, meter: LagMeter, hello: Hello, job: Taking) -> None:
+        mark = job.mark if hello.marks else ""
+        if self.status.taken < job.count:
+            meter.take(job.count - self.status.taken, mark)
+        heard, noise = time.monotonic(), False
+        while not self.stop.is_set() and self.status.taken < job.count:
+            message = meter.read()
+            if isinstance(message, MeterReading):
+                self._keep(meter, hello.boot, message, job, held=hello.marks and message.mark != job.mark)
+                heard, noise = time.monotonic(), False
+                continue
+            if time.monotonic() - heard > SILENCE_SECONDS:
+                if noise:
+                    raise MeterFaultError("it sends what is no reading")
+                raise MeterLostError("connected, but no reading comes")
+            if isinstance(message, End):
+                meter.take(job.count - self.status.taken, mark)
+                self.stop.wait(RETRY_SECONDS / 10)
+            elif message is not None:
+                noise = True
+                if isinstance(message, Garbage):
+                    meter.resume()
+                    self.stop.wait(RETRY_SECONDS / 10)
+
+    def _keep(self, meter: LagMeter, boot: str, message: MeterReading, job: Taking, *, held: bool) -> None:
+        """Commit a reading to the take it belongs to, then tell the meter it may forget it; one known is not counted.
+
+        While the picture settles readings are kept with that as the reason they do not count. One held from before
+        that says no take, or one nobody knows, is kept as not placed.
         """
         ref = f"{boot}:{message.number}"
-        new = not job.session.readings.filter(meter_ref=ref).exists()
-        keep_reading(
-            session=job.session, cell=job.cell, lag_us=message.lag_us, method="meter", meter_ref=ref,
-            discard=SETTLING if self.status.settling else "",
-        )  # fmt: skip
+        own = message.mark == job.mark or not held
+        for _ in range(BUSY_TRIES):
+            try:
+                new = metered.keep_metered(
+                    take=self.take_row, own=own, mark=message.mark, ref=ref, lag_us=message.lag_us,
+                    settling=self.status.settling,
+                )  # fmt: skip
+                break
+            except OperationalError:  # somebody else writes: the meter holds it meanwhile
+                if self.stop.wait(RETRY_SECONDS / 2):
+                    return
+        else:
+            raise MeterLostError("the database is busy")
         meter.acknowledge(message.number)
-        if not new:
+        if new == "not placed":
+            self.not_placed += 1
+        if new != "own":
             return
         if self.status.settling:
             self.settling.append(message.lag_us)
             if settled(self.settling) or len(self.settling) >= MOST_SETTLING:
+                metered.settled(self.take_row)
                 self._set(settling=False)
         else:
             self._set(taken=self.status.taken + 1)
@@ -181,13 +244,16 @@ def _worker(name: str) -> _Worker:
 def about(name: str) -> tuple[str, list[str]]:
     """Who a meter says it is, and the pictures it can send; nothing where it is at work or not there."""
     worker = _worker(name)
-    if worker.busy():
+    if worker.busy() or not worker.line.acquire(blocking=False):
         return "", []
     try:
+        worker.own_meter()
         with LagMeter(worker.url) as meter:
             return meter.hello().name, meter.signals()
-    except MeterLostError:
+    except (MeterLostError, MeterFaultError, ProblemError):
         return "", []
+    finally:
+        worker.line.release()
 
 
 def start(name: str, job: Taking) -> MeterStatus:

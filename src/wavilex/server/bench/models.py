@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from django.db import models
 
 from wavilex.core.lag.methods import METHODS
+from wavilex.core.lag.plan import Cell
+from wavilex.core.lag.shapes import Position
 from wavilex.server.jobs.models import Job
 
 
@@ -31,6 +35,34 @@ class LagSession(models.Model):
 
     def __str__(self) -> str:
         return self.uid
+
+
+class Take(models.Model):
+    """What a meter was asked for, under the mark that it gives back: a reading that comes late finds its cell.
+
+    settling: the picture had not settled yet; readings of it do not count.
+    """
+
+    mark = models.CharField(max_length=16, unique=True)
+    session = models.ForeignKey(LagSession, on_delete=models.CASCADE, related_name="takes")
+    condition = models.CharField(max_length=60)
+    signal = models.CharField(max_length=200, blank=True, default="")
+    input = models.CharField(max_length=200, blank=True, default="")
+    position = models.CharField(max_length=10, blank=True, default="")
+    asked = models.PositiveIntegerField()
+    settling = models.BooleanField(default=False)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.mark}: {self.condition}"
+
+    @property
+    def cell(self) -> Cell:
+        place = next(p for p in get_args(Position) if p == self.position)
+        return Cell(self.signal, self.input, self.condition, place)
 
 
 class Reading(models.Model):

@@ -86,6 +86,7 @@ def asked_of(session: LagSession) -> Asked:
 
 
 _QUICK_SECONDS = 0.1  # a report this quick is always the newest
+_MANY = 2000  # of fewer readings it is always the newest too, however busy the machine is
 _REST = 4  # a report that took long is worked out anew only after so many times as long
 
 
@@ -110,7 +111,7 @@ def report_of(session: LagSession) -> LagReport:
     """
     asked = asked_of(session)
     last = session.readings.aggregate(top=Max("seq"), gone=Count("pk", filter=~Q(discard="")))
-    held = (session.uid, last["gone"], asked, tuple(session.conditions))
+    held = (session.uid, session.job.line, last["gone"], asked, tuple(session.conditions))
     key = (last["top"], held)
     with _guard:
         kept = _reports.get(session.pk)
@@ -119,7 +120,8 @@ def report_of(session: LagSession) -> LagReport:
     begun = time.monotonic()
     report = lag_report(groups_of(session), asked)
     took = time.monotonic() - begun
-    until = begun + took + (_REST * took if took > _QUICK_SECONDS else 0)
+    slow = took > _QUICK_SECONDS and (last["top"] or 0) > _MANY
+    until = begun + took + (_REST * took if slow else 0)
     with _guard:
         _reports[session.pk] = _Kept(key, report, held, until)
         _reports.move_to_end(session.pk)

@@ -82,6 +82,17 @@ def keep_reading(
         raise ProblemError(
             422, "no_such_condition", f"{cell.condition!r} is no condition of this session.", "condition"
         )
+    return add_reading(
+        session, cell, lag_us=lag_us, method=method, uncertainty_us=uncertainty_us, taken_at=taken_at,
+        meter_ref=meter_ref, discard=discard,
+    )  # fmt: skip
+
+
+def add_reading(
+    session: LagSession, cell: Cell, *, lag_us: int, method: str, meter_ref: str | None = None,
+    taken_at: datetime | None = None, uncertainty_us: int | None = None, discard: str = "",
+) -> Reading:  # fmt: skip
+    """One more reading of a session that nobody else writes meanwhile. Raises ProblemError where it is full."""
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
     if last >= limits.READINGS_PER_SESSION:
         raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")

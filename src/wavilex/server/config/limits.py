@@ -9,6 +9,7 @@ OPS_PER_CHANGE = 400
 READINGS_PER_SESSION = 200_000
 READINGS_PER_ANSWER = 2000
 READINGS_PER_TAKE = 200
+READINGS_NOT_PLACED = 200  # that a session keeps of what a meter held and nobody can place
 SIGN_IN_FAILURES = 6
 SIGN_IN_COOL_OFF_MINUTES = 10
 REMEMBERED_BYTES = 48 * 1024 * 1024  # what the server keeps of answers worked out
