@@ -48,6 +48,12 @@ class Mutant:
     old: str
     new: str
     function: str  # qualified name and first line; "" for module code
+    text: str  # the line it stands in
+
+    @property
+    def key(self) -> str:
+        """The change whatever its line's number: as the list of equivalent ones names it."""
+        return f"{self.file} {self.function.split('@')[0] or 'module'}: {self.old} → {self.new} | {self.text}"
 
     def __str__(self) -> str:
         return f"{self.file}:{self.line} {self.function.split('@')[0] or 'module'}: {self.old} → {self.new}"
@@ -59,8 +65,11 @@ def mutants_of(path: Path) -> Iterator[Mutant]:
     lines = [0]
     for line in text.encode().splitlines(keepends=True):
         lines.append(lines[-1] + len(line))
-    data = text.encode()
+    data, rows = text.encode(), text.splitlines()
     name = str(path.relative_to(CORE))
+
+    def text_at(number: int) -> str:
+        return rows[number - 1].strip()
 
     def at(node: ast.expr | ast.stmt) -> tuple[int, int]:
         assert node.end_lineno is not None
@@ -72,7 +81,7 @@ def mutants_of(path: Path) -> Iterator[Mutant]:
         gap = data[start:end].decode()
         sign = gap.strip(" ()\n\\")
         where = start + len(gap[: gap.index(sign)].encode())
-        return Mutant(name, left.lineno, where, where + len(sign.encode()), sign, new, function)
+        return Mutant(name, left.lineno, where, where + len(sign.encode()), sign, new, function, text_at(left.lineno))
 
     def visit(node: ast.AST, function: str, prefix: str) -> Iterator[Mutant]:
         if isinstance(node, (ast.FunctionDef, ast.ClassDef)):
@@ -100,7 +109,9 @@ def mutants_of(path: Path) -> Iterator[Mutant]:
             start, _ = at(node)
             inner, _ = at(node.operand)
             old = data[start:inner].decode()
-            yield Mutant(name, node.lineno, start, inner, old.strip(), "(" * old.count("("), function)
+            yield Mutant(
+                name, node.lineno, start, inner, old.strip(), "(" * old.count("("), function, text_at(node.lineno)
+            )
         if isinstance(node, ast.Constant) and isinstance(node.value, (int, float)):
             start, end = at(node)
             old = data[start:end].decode()
@@ -108,7 +119,7 @@ def mutants_of(path: Path) -> Iterator[Mutant]:
                 new = str(not node.value)
             else:
                 new = f"({old} + 1)" if isinstance(node.value, int) else f"({old} * 1.1)"
-            yield Mutant(name, node.lineno, start, end, old, new, function)
+            yield Mutant(name, node.lineno, start, end, old, new, function, text_at(node.lineno))
         if isinstance(node, ast.JoinedStr):
             return  # words for people
         for child in ast.iter_child_nodes(node):
@@ -279,15 +290,15 @@ def main() -> int:
                 free.append(bench)
             if not noticed:
                 survivors.append(m)
-                word = "equivalent" if str(m) in known else "survived  "
-                print(f"{word} {m}   ({len(tests)} tests)", flush=True)
+                word = "equivalent" if m.key in known else "survived  "
+                print(f"{word} {m}   ({len(tests)} tests) | {m.text}", flush=True)
             done.append(m)
             if len(done) % 25 == 0:
                 print(f"{len(done)} done, {len(survivors)} not noticed", flush=True)
 
         with ThreadPoolExecutor(WORKERS) as pool:
             list(pool.map(judge, chosen))
-    left = [m for m in survivors if str(m) not in known]
+    left = [m for m in survivors if m.key not in known]
     share = 100 * len(left) / max(1, len(chosen))
     print(f"{len(chosen)} changes, {len(survivors) - len(left)} equivalent, {len(left)} survived: {share:.1f} %, "
           f"{time.monotonic() - begun:.0f} s")  # fmt: skip

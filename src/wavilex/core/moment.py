@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 from typing import Annotated
+from zoneinfo import available_timezones
 
 from pydantic import AfterValidator, AwareDatetime, TypeAdapter, ValidationError, WithJsonSchema
 
 _READ = TypeAdapter(AwareDatetime)
 _UTC_SECONDS = 0
+
+
+def known_zone(name: str) -> str:
+    """A time zone's name. Raises ValueError where there is none of that name."""
+    if name not in available_timezones():
+        raise ValueError("no such time zone; write one like Europe/Lisbon")
+    return name
 
 
 def utc_text(text: str) -> str:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import NinjaAPI
+from ninja.parser import Parser
 
 from wavilex import __version__
+from wavilex.core.plain import read_json
 from wavilex.server.accounts.api import router as accounts
 from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
@@ -26,7 +30,17 @@ from wavilex.server.problems import connect_handlers
 from wavilex.server.schemas import ProblemOut
 from wavilex.server.upkeep.health import StatusOut, status
 
-api = NinjaAPI(title="Wavilex", version=__version__, auth=reader, docs_url=None, openapi_url="/openapi.json")
+
+class PlainParser(Parser):
+    """Bodies as JSON that every field of ours can hold."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return read_json(request.body)
+
+
+api = NinjaAPI(
+    parser=PlainParser(), title="Wavilex", version=__version__, auth=reader, docs_url=None, openapi_url="/openapi.json"
+)
 connect_handlers(api)
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("", jobs, tags=["jobs"])

@@ -12,6 +12,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from wavilex.core.errors import ChangeError, JobFileError, ProfileError, WavilexError
+from wavilex.core.plain import PlainError
 from wavilex.server.data_state import in_words
 
 log = logging.getLogger("wavilex.problems")
@@ -87,6 +88,10 @@ def database_problem(request: HttpRequest, error: DatabaseError) -> JsonResponse
     return response
 
 
+def _sentence(words: str) -> str:
+    return words[:1].upper() + words[1:]
+
+
 def connect_handlers(api: NinjaAPI) -> None:
     """The one map from errors to problems."""
 
@@ -112,10 +117,13 @@ def connect_handlers(api: NinjaAPI) -> None:
 
     @api.exception_handler(RequestDataTooBig)
     def _too_big(request: HttpRequest, error: RequestDataTooBig) -> JsonResponse:
-        return problem(request, 413, "body_too_large", "What was sent is larger than 2 MB.")
+        return problem(request, 413, "body_too_large", "What was sent is too large.")
 
     @api.exception_handler(HttpError)
     def _http(request: HttpRequest, error: HttpError) -> JsonResponse:
+        if isinstance(error.__cause__, PlainError):
+            cause = error.__cause__
+            return problem(request, 400, "request_unreadable", f"{_sentence(cause.message)}.", cause.where)
         code = "csrf" if error.status_code == 403 else "request_unreadable"
         return problem(request, error.status_code, code, str(error))
 

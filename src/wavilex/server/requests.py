@@ -9,9 +9,11 @@ from django.conf import settings
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 
+from wavilex.server.config import limits
 from wavilex.server.problems import database_problem, problem
 from wavilex.server.upkeep.health import note_memory
 
+_FILES = ("/import", "/readings.csv")
 _READS = ("GET", "HEAD", "OPTIONS")
 _SESSION = "/api/v1/session"
 
@@ -25,8 +27,10 @@ class RequestMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         request.request_id = uuid.uuid4().hex[:12]  # type: ignore[attr-defined]
         length = request.META.get("CONTENT_LENGTH") or "0"
-        if not length.isdigit() or int(length) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
-            response: HttpResponse = problem(request, 413, "body_too_large", "What was sent is larger than 2 MB.")
+        most = limits.FILE_BYTES if request.path.endswith(_FILES) else limits.BODY_BYTES
+        if not length.isdigit() or int(length) > most:
+            words = f"What was sent is larger than {most // 2**20} MB."
+            response: HttpResponse = problem(request, 413, "body_too_large", words)
         elif settings.READ_ONLY and request.method not in _READS and not request.path.startswith(_SESSION):
             response = problem(request, 409, "read_only", settings.READ_ONLY)
         else:

@@ -21,6 +21,7 @@ from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
+from wavilex.core.plain import PlainError, check
 from wavilex.core.video.codes import names_mode
 from wavilex.core.video.mode import Mode
 
@@ -362,6 +363,10 @@ def parse_profile(text: str) -> Profile:
         raise ProfileError(f"not readable as YAML: {problem}", line=mark.line + 1 if mark else None) from None
     except (ValueError, RecursionError) as error:
         raise ProfileError(f"not readable as YAML: {error}") from None
+    try:
+        check(data)
+    except PlainError as error:
+        raise ProfileError(error.message, where=error.where) from None
     if not isinstance(data, dict):
         raise ProfileError("a profile is a mapping that starts with wavilex_profile: 1", line=1)
     try:

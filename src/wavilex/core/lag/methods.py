@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from wavilex.core.bounds import MOST_LAG_US
 from wavilex.core.errors import WavilexError
 
 METHODS = ("meter", "camera", "reference", "typed", "guess")
@@ -23,10 +24,16 @@ class LagError(WavilexError):
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """A reading in µs and how far it may be off to each side, in µs."""
+    """A reading in µs and how far it may be off to each side, in µs. Raises LagError past all bounds."""
 
     lag_us: int
     uncertainty_us: int
+
+    def __post_init__(self) -> None:
+        if not 0 < self.lag_us <= MOST_LAG_US:
+            raise LagError(f"{self.lag_us / 1000:g} ms is no lag: under a minute, and over nothing", where="lag_ms")
+        if self.uncertainty_us > MOST_LAG_US:
+            raise LagError("it may be off by more than a minute: that is no reading")
 
 
 def camera(frames: int, camera_fps: Fraction | int, fps_off: Fraction | int = 0) -> Taken:

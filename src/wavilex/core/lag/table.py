@@ -8,15 +8,16 @@ from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from io import StringIO
 
+from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
 from wavilex.core.lag.methods import METHODS, LagError
 from wavilex.core.lag.scanout import POSITIONS
 from wavilex.core.moment import utc_text
+from wavilex.core.plain import unfit_in
 
 COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
 _NEEDED = ("device", "condition", "lag_ms")
 _TIME = "2026-11-25T14:03:22Z"
 _YES, _NO = ("yes", "true", "1"), ("", "no", "false", "0")
-MOST_LAG_MS = 60_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,8 +76,11 @@ def read_table(text: str) -> tuple[list[Row], list[Refused]]:
 
 
 def _row(said: dict[str, str]) -> Row:
+    for name, value in said.items():
+        if sign := unfit_in(value):
+            raise LagError(f"{name} holds a control sign ({sign})")
     for name in ("device", "condition"):
-        if not said.get(name) or len(said[name]) > 60:
+        if not said.get(name) or len(said[name]) > CONDITION_LETTERS:
             raise LagError(f"{name} must be a text of 1 to 60 characters")
     for name in ("input", "signal", "note"):
         if len(said.get(name, "")) > 200:
@@ -102,11 +106,11 @@ def lag_us(text: str) -> int:
         value = Decimal(text.replace(",", "."))
     except InvalidOperation:
         raise LagError(f"lag_ms is a number of ms, not {text!r}") from None
-    if not value.is_finite() or not 0 < value < MOST_LAG_MS:
-        raise LagError(f"lag_ms lies between 0 and {MOST_LAG_MS}, not {text!r}")
+    if not value.is_finite() or not 0 < value < MOST_LAG_US:
+        raise LagError(f"lag_ms lies between 0 and {MOST_LAG_US // 1000}, not {text[:40]!r}")
     us = int((value * 1000).to_integral_value())
-    if us < 1:
-        raise LagError("lag_ms is under a microsecond")
+    if not 0 < us <= MOST_LAG_US:
+        raise LagError(f"lag_ms lies between a microsecond and a minute, not {text!r}")
     return us
 
 

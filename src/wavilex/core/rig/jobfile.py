@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
+from wavilex.core import bounds
 from wavilex.core.errors import ChangeError, JobFileError
 from wavilex.core.gear.profile import profile_data
-from wavilex.core.moment import Moment
+from wavilex.core.moment import Moment, known_zone
+from wavilex.core.plain import PlainError, read_json
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import run_data, title_data
 from wavilex.core.rig.edit_wiring import lead_data
@@ -20,7 +21,11 @@ from wavilex.core.rig.ops import INPUT_KEY
 JOB_VERSION = 1
 Uid = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^/\s]+$")]
 Text = Annotated[str, Field(max_length=1000)]
-Micros = Annotated[int, Field(gt=0, lt=60_000_000, strict=True)]
+RoomName = Annotated[str, Field(min_length=1, max_length=60)]
+Micros = Annotated[int, Field(gt=0, le=bounds.MOST_LAG_US, strict=True)]
+
+
+Condition = Annotated[str, Field(min_length=1, max_length=bounds.CONDITION_LETTERS)]
 
 
 class _Model(BaseModel):
@@ -102,14 +107,14 @@ class ReadingRow(_Model):
     """One lag reading; lag_us in µs, taken_at ISO 8601 in UTC."""
 
     seq: Annotated[int, Field(ge=0, strict=True)]
-    condition: Annotated[str, Field(min_length=1, max_length=60)]
+    condition: Condition
     signal: Annotated[str, Field(max_length=200)] = ""
     input: Annotated[str, Field(max_length=200)] = ""
     position: Literal["", "top", "middle", "bottom"] = ""
     firmware: Annotated[str, Field(max_length=60)] = ""
     method: Literal["meter", "camera", "reference", "typed", "guess"]
     lag_us: Micros
-    uncertainty_us: Annotated[int, Field(ge=0, lt=60_000_000)] | None = None
+    uncertainty_us: Annotated[int, Field(ge=0, le=bounds.MOST_LAG_US)] | None = None
     taken_at: Moment
     discard: Annotated[str, Field(max_length=200)] = ""
     note: Annotated[str, Field(max_length=200)] = ""
@@ -118,12 +123,12 @@ class ReadingRow(_Model):
 class LagRow(_Model):
     uid: Uid
     device: Uid
-    conditions: list[Annotated[str, Field(min_length=1, max_length=60)]] = []
+    conditions: Annotated[list[Condition], Field(max_length=bounds.CONDITIONS)] = []
     baseline: Annotated[str, Field(max_length=160)] = ""
     bound_ms: Annotated[int, Field(ge=1, le=1000)] | None = None
     equivalence_us: Annotated[int, Field(ge=1, le=1_000_000)] = 2000
     strobes: bool = False
-    readings: list[ReadingRow] = []
+    readings: Annotated[list[ReadingRow], Field(max_length=bounds.READINGS)] = []
 
 
 class TickRow(_Model):
@@ -132,7 +137,7 @@ class TickRow(_Model):
     key: Annotated[str, Field(min_length=1, max_length=40)]
     state: Literal["done", "reverted", "undone"]
     title: Annotated[str, Field(max_length=240)] = ""
-    phase: Annotated[str, Field(max_length=12)] = ""
+    phase: Annotated[str, Field(max_length=12)] = ""  # an older one that is none any more is shown as done by hand
     at: Moment
 
 
@@ -147,19 +152,19 @@ class JobFile(_Model):
     wavilex_job: Literal[1]
     uid: Uid
     title: Annotated[str, Field(min_length=1, max_length=120)]
-    time_zone: Annotated[str, Field(max_length=60)] = "UTC"
+    time_zone: Annotated[str, Field(max_length=60), AfterValidator(known_zone)] = "UTC"
     house_style: Annotated[dict[str, str], BeforeValidator(_no_text)] = {}
     survey: dict[str, Text] = {}
-    rooms: list[Text] = []
-    titles: list[TitleRow] = []
+    rooms: Annotated[list[RoomName], Field(max_length=bounds.ROOMS)] = []
+    titles: Annotated[list[TitleRow], Field(max_length=bounds.TITLES)] = []
     profiles: dict[str, dict[str, Any]] = {}
-    devices: list[DeviceRow] = []
-    leads: list[LeadRow] = []
-    settings: list[SettingRow] = []
-    facts: list[FactRow] = []
-    runs: list[RunRow] = []
-    lag: list[LagRow] = []
-    ticks: list[TickRow] = []
+    devices: Annotated[list[DeviceRow], Field(max_length=bounds.DEVICES)] = []
+    leads: Annotated[list[LeadRow], Field(max_length=bounds.LEADS)] = []
+    settings: Annotated[list[SettingRow], Field(max_length=bounds.SETTINGS)] = []
+    facts: Annotated[list[FactRow], Field(max_length=bounds.FACTS)] = []
+    runs: Annotated[list[RunRow], Field(max_length=bounds.RUNS)] = []
+    lag: Annotated[list[LagRow], Field(max_length=bounds.DEVICES)] = []
+    ticks: Annotated[list[TickRow], Field(max_length=bounds.TICKS)] = []
 
 
 @dataclass(frozen=True)
@@ -177,10 +182,9 @@ class Job:
 def parse_job(text: str) -> Job:
     """Read a job file. Raises JobFileError saying what is wrong and where; nothing is half read."""
     try:
-        data = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
-        place = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
-        raise JobFileError(f"not readable as JSON: {str(error).split(':')[0]}", where=place) from None
+        data = read_json(text)
+    except PlainError as error:
+        raise JobFileError(error.message, where=error.where) from None
     if not isinstance(data, dict) or "wavilex_job" not in data:
         raise JobFileError("this is no job file: it does not say wavilex_job", where="wavilex_job")
     version = data["wavilex_job"]

@@ -87,7 +87,7 @@ def export(request: HttpRequest, session_uid: str) -> HttpResponse:
 
 
 class TableText(Schema):
-    text: str = Field(max_length=limits.BODY_BYTES)
+    text: str = Field(max_length=limits.FILE_BYTES)
 
 
 @router.post("/lag/{session_uid}/readings.csv", auth=editor, operation_id="importReadings",

@@ -102,6 +102,12 @@ class _Worker:
             raise ProblemError(409, "meter_owned", "Another Wavilex process holds this meter.") from None
         self._lock_file = handle
 
+    def let_go(self) -> None:
+        """Others may have the meter."""
+        if self._lock_file is not None:
+            self._lock_file.close()
+            self._lock_file = None
+
     def _set(self, **changes: object) -> None:
         self.status = replace(self.status, **changes)  # type: ignore[arg-type]
 
@@ -237,6 +243,8 @@ def _worker(name: str) -> _Worker:
     with _guard:
         worker = _workers.get(name)
         if worker is None or (worker.url != url and not worker.busy()):
+            if worker is not None:
+                worker.let_go()
             worker = _workers[name] = _Worker(name, url)
         return worker
 

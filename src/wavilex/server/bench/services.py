@@ -14,16 +14,16 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from wavilex.core import bounds
 from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
 from wavilex.core.lag.table import Row
 from wavilex.core.rig.jobfile import LagRow
 from wavilex.server.bench.models import LagSession, Reading
-from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
 
-MOST_CONDITIONS = 24
+MOST_CONDITIONS = bounds.CONDITIONS
 
 
 @transaction.atomic
@@ -94,8 +94,8 @@ def add_reading(
 ) -> Reading:  # fmt: skip
     """One more reading of a session that nobody else writes meanwhile. Raises ProblemError where it is full."""
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
-    if last >= limits.READINGS_PER_SESSION:
-        raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")
+    if last >= bounds.READINGS:
+        raise ProblemError(422, "session_full", f"A session holds {bounds.READINGS} readings.")
     return session.readings.create(
         seq=last + 1, condition=cell.condition, signal=cell.signal, input=cell.input, position=cell.position,
         firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us,
@@ -137,8 +137,8 @@ def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
     """
     session = LagSession.objects.select_for_update().get(pk=session.pk)
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
-    if last + len(rows) > limits.READINGS_PER_SESSION:
-        raise ProblemError(422, "session_full", f"A session holds {limits.READINGS_PER_SESSION} readings.")
+    if last + len(rows) > bounds.READINGS:
+        raise ProblemError(422, "session_full", f"A session holds {bounds.READINGS} readings.")
     for condition in dict.fromkeys(r.condition for r in rows):
         session = add_condition(session=session, condition=condition)
     now = timezone.now()

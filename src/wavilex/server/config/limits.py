@@ -1,12 +1,10 @@
 """Size limits, all of them, as numbers."""
 
 BODY_BYTES = 2 * 1024 * 1024
-FRONT_BYTES = 64 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
+FRONT_BYTES = 80 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
+FILE_BYTES = 64 * 1024 * 1024  # of a job file, or a table of readings
 JOBS = 2000
-DEVICES_PER_JOB = 60
-RUNS_PER_JOB = 40
 OPS_PER_CHANGE = 400
-READINGS_PER_SESSION = 200_000
 READINGS_PER_ANSWER = 2000
 READINGS_PER_TAKE = 200
 READINGS_NOT_PLACED = 200  # that a session keeps of what a meter held and nobody can place

@@ -96,7 +96,7 @@ SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
-DATA_UPLOAD_MAX_MEMORY_SIZE = limits.BODY_BYTES
+DATA_UPLOAD_MAX_MEMORY_SIZE = limits.FILE_BYTES  # most addresses take less: see requests.py
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],

@@ -46,7 +46,7 @@ def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
 
 
 class JobText(Schema):
-    text: str = Field(max_length=limits.BODY_BYTES)
+    text: str = Field(max_length=limits.FILE_BYTES)
 
 
 @router.post("/import", auth=editor, operation_id="importJob", response={201: ViewOut, **WRITE})

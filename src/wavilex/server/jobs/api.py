@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from typing import Annotated
-from zoneinfo import available_timezones
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
@@ -11,6 +10,7 @@ from ninja import Field, Query, Router, Schema
 from pydantic import field_validator
 
 from wavilex.core.chain.paths import Layer
+from wavilex.core.moment import known_zone
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.ops import LayerName
 from wavilex.server.accounts.roles import editor
@@ -40,12 +40,7 @@ class NewJob(Schema):
     title: str = Field(min_length=1, max_length=120)
     time_zone: str = Field(default="UTC", max_length=60)
 
-    @field_validator("time_zone")
-    @classmethod
-    def _known(cls, value: str) -> str:
-        if value not in available_timezones():
-            raise ValueError("no such time zone; write one like Europe/Lisbon")
-        return value
+    _known = field_validator("time_zone")(known_zone)
 
 
 @router.post("/jobs", auth=editor, operation_id="createJob", response={201: ViewOut, **WRITE})

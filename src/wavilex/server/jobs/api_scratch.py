@@ -55,7 +55,7 @@ class TwoLinks(Schema):
     b: ScratchIn
 
 
-@router.post("/scratch/compare", operation_id="compareLinks", response={200: ComparedOut, **READ})
+@router.post("/scratch/compare", operation_id="compareLinks", response={200: ComparedOut, **WRITE})
 def compare(request: HttpRequest, payload: TwoLinks) -> ComparedOut:
     """Two links side by side, differences first. Stores nothing."""
     return compare_links(payload.a.question(), payload.b.question())

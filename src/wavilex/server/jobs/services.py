@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from wavilex import __version__
+from wavilex.core import bounds
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError, WavilexError
@@ -43,7 +44,7 @@ class Done:
 def create_job(*, title: str, time_zone: str = "UTC", uid: str | None = None) -> models.Job:
     """A new, empty job."""
     if models.Job.objects.count() >= limits.JOBS:
-        raise ProblemError(422, "too_many_jobs", f"There are {limits.JOBS} jobs already; delete some.")
+        raise ProblemError(422, "too_many_jobs", f"There are {limits.JOBS} jobs: remove some that are put away.")
     nothing: Summary = {"version": __version__, "boxes": 0, "runs": [], "broken": ""}
     return models.Job.objects.create(uid=uid or new_uid(), title=title, time_zone=time_zone, summary=nothing)
 
@@ -147,11 +148,14 @@ def _refuse_clash(job: models.Job, base: int, ops: Sequence[Mapping[str, Any]]) 
 
 
 def within_limits(rig: Rig) -> None:
-    """Raises ChangeError for a job larger than this installation takes."""
-    if len(rig.devices) > limits.DEVICES_PER_JOB:
-        raise ChangeError(f"a job holds at most {limits.DEVICES_PER_JOB} boxes")
-    if len(rig.runs) > limits.RUNS_PER_JOB:
-        raise ChangeError(f"a job holds at most {limits.RUNS_PER_JOB} runs")
+    """Raises ChangeError for a job larger than a job may be."""
+    for held, most, name in (
+        (rig.devices, bounds.DEVICES, "boxes"), (rig.runs, bounds.RUNS, "runs"), (rig.rooms, bounds.ROOMS, "rooms"),
+        (rig.leads, bounds.LEADS, "leads"), (rig.titles, bounds.TITLES, "titles"),
+        (rig.settings, bounds.SETTINGS, "settings"), (rig.facts, bounds.FACTS, "facts"),
+    ):  # fmt: skip
+        if len(held) > most:
+            raise ChangeError(f"a job holds at most {most} {name}")
 
 
 @transaction.atomic

@@ -1,0 +1,16 @@
+"""How much a job and a reading may hold: one set of bounds for typing, storing, files out and files in."""
+
+from __future__ import annotations
+
+DEVICES = 60
+RUNS = 40
+ROOMS = 60
+LEADS = 240
+TITLES = 120
+SETTINGS = 6000
+FACTS = 6000
+TICKS = 20_000
+CONDITIONS = 24  # of a lag session
+CONDITION_LETTERS = 60
+READINGS = 200_000  # of a lag session
+MOST_LAG_US = 59_999_999  # a minute less a microsecond: more is a digit left out
