@@ -15,6 +15,7 @@ from wavilex.server.schemas import ProblemOut
 
 router = Router()
 READ = {401: ProblemOut, 422: ProblemOut}
+WRITE = {**READ, **dict.fromkeys((400, 403, 413), ProblemOut)}
 
 
 class ScratchIn(Schema):
