@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.conf import settings as site
 from django.contrib.auth import get_user_model
 from django.test import Client
 from hypothesis import HealthCheck, settings
@@ -32,7 +33,7 @@ class Api:
         self.client = client
 
     def __call__(self, method: str, path: str, body: Any = None, expect: int = 200) -> Any:
-        token = self.client.cookies["csrftoken"].value if "csrftoken" in self.client.cookies else ""
+        token = self.client.cookies[site.CSRF_COOKIE_NAME].value if site.CSRF_COOKIE_NAME in self.client.cookies else ""
         response = self.client.generic(
             method, f"/api/v1{path}", json.dumps(body) if body is not None else "",
             content_type="application/json", headers={"X-CSRFToken": token},

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import random
+import traceback
 from collections.abc import Callable, Iterator
+from io import StringIO
 from typing import Any
+from xml.etree import ElementTree
+
+import pydot
 
 from wavilex.core.advise.assign import assign
 from wavilex.core.advise.connect_sound import rank_places
@@ -45,9 +51,9 @@ def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[
     for name in LAYERS:
         layer = Layer(rig, name, states)
         yield f"view {name}", lambda layer=layer: job_view(layer, 0)
-        yield f"svg {name}", lambda layer=layer: svg(layer)
-        yield f"dot {name}", lambda layer=layer: dot(layer)
-        yield f"csv {name}", lambda layer=layer: schedule_csv(layer)
+        yield f"svg {name}", lambda layer=layer: ElementTree.fromstring(svg(layer))
+        yield f"dot {name}", lambda layer=layer: drawn(dot(layer), layer)
+        yield f"csv {name}", lambda layer=layer: tabled(schedule_csv(layer), layer)
         for run in rig.runs.values():
             result = run_result(layer, run)
             yield f"table {name}", lambda layer=layer, run=run: table_data(carry_table(layer, run))
@@ -82,6 +88,23 @@ def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[
     yield "file", lambda: again(rig)
 
 
+def drawn(text: str, layer: Layer) -> None:
+    """Graphviz's language as another program reads it (pydot): every box is a node there."""
+    (graph,) = pydot.graph_from_dot_data(text) or [None]
+    assert graph is not None, text
+    assert len({n.get_name() for n in graph.get_nodes()} - {"node"}) >= len(layer.rig.devices), text
+
+
+def tabled(text: str, layer: Layer) -> None:
+    """A row a lead, and no cell that a spreadsheet would run as a formula."""
+    head, *rows = csv.reader(StringIO(text, newline=""))
+    assert len(rows) == len(layer.rig.leads)
+    assert all(len(row) == len(head) and not cell.startswith(FORMULAS) for row in rows for cell in row), text
+
+
+FORMULAS = ("=", "+", "-", "@", "\t", "\r")  # what starts one: OWASP, CSV injection
+
+
 def counted(steps: int = 40) -> Callable[[], bool]:
     """Go on so many times."""
     left = iter(range(steps))
@@ -103,10 +126,16 @@ def broken(rig: Rig, *, slow: bool = False) -> list[str]:
             try:
                 work()
             except Exception as error:
-                found.append(f"{name}: {type(error).__name__}: {error}")
+                found.append(f"{name}: {told(error)}")
     except Exception as error:
-        found.append(f"run: {type(error).__name__}: {error}")
+        found.append(f"run: {told(error)}")
     return found
+
+
+def told(error: Exception) -> str:
+    """The error with the line that raised it."""
+    last = traceback.extract_tb(error.__traceback__)[-1]
+    return f"{type(error).__name__}: {error} ({last.filename.rpartition('/')[2]}:{last.lineno})"
 
 
 # --- odd values --------------------------------------------------------------------------------------
@@ -132,7 +161,10 @@ def changed(rnd: random.Random, data: Any, others: list[Any], times: int) -> Any
     """A copy with some places left out, made odd, or given what stands at such a place elsewhere."""
     out = json.loads(json.dumps(data))
     for _ in range(times):
-        way = rnd.choice([w for w in places(out) if w])
+        ways = [w for w in places(out) if w]
+        if not ways:
+            return out
+        way = rnd.choice(ways)
         *above, last = way
         node: Any = out
         for step in above:
@@ -167,5 +199,5 @@ def edids_hold(rig: Rig) -> list[str]:
             except WavilexError:
                 pass
             except Exception as error:
-                found.append(f"edid: {type(error).__name__}: {error}")
+                found.append(f"edid: {told(error)}")
     return found

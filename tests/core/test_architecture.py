@@ -32,6 +32,7 @@ def test_every_room_is_told_in_the_linters_order() -> None:
     contracts = settings["tool"]["importlinter"]["contracts"]
     layers = next(c["layers"] for c in contracts if c.get("containers") == ["wavilex.core"])[:-1]  # the root's files
     listed = [n.strip() for line in reversed(layers) for n in line.split("|") if "(" not in n]
-    assert told == listed
     core = ROOT / "src" / "wavilex" / "core"
-    assert set(told) == {p.name for p in core.iterdir() if (p / "__init__.py").exists()}
+    rooms = {p.name for p in core.iterdir() if (p / "__init__.py").exists()}
+    assert told == [n for n in listed if n in rooms]
+    assert set(told) == rooms

@@ -108,7 +108,7 @@ def test_columns_go_from_sources_to_screens() -> None:
 def test_dot_names_sockets_and_leads() -> None:
     text = dot(Layer(s03()))
     assert text.count("->") == 2
-    assert '"base":hdmi -> "tv":hdmi2 [label="A1: High Speed, 2 m"' in text
+    assert '"base":"hdmi" -> "tv":"hdmi2" [label="A1: High Speed, 2 m"' in text
     assert text.count("{") == text.count("}")
 
 

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.conf import settings as site
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from hypothesis import HealthCheck, given, settings
@@ -141,7 +142,7 @@ def test_a_malformed_change_is_refused_and_nothing_is_half_written(body: Any, wh
 
 
 def test_what_is_no_json_and_what_is_too_large(api: Api, demo: str) -> None:
-    token = api.client.cookies["csrftoken"].value
+    token = api.client.cookies[site.CSRF_COOKIE_NAME].value
     for text, status in (("{", 400), ("[" * 100_000, 400), ("x" * 3_000_000, 413)):
         response = api.client.post(
             f"/api/v1/jobs/{demo}/changes", text, content_type="application/json", headers={"X-CSRFToken": token}

@@ -60,7 +60,7 @@ class Bench:
         return made
 
     def call(self, method: str, path: str, body: Any = None) -> Any:
-        token = next((c.value for c in self.jar if c.name == "csrftoken"), "")
+        token = next((c.value for c in self.jar if c.name.startswith("wavilex_token")), "")
         request = urllib.request.Request(
             f"http://127.0.0.1:{self.port}/api/v1{path}", method=method,
             data=json.dumps(body or {}).encode() if method == "POST" else None,

@@ -11,6 +11,7 @@ from typing import Any
 
 import jsonschema_rs
 import pytest
+from django.conf import settings as site
 
 from tests.conftest import Api
 from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
@@ -46,6 +47,9 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "createJob": ("POST", "/jobs", {"title": "Another"}),
     "readJob": ("GET", J, None),
     "archiveJob": ("POST", f"{J}/archive", {"archived": True}),
+    "removeJob": ("DELETE", J, None),
+    "readAccess": ("GET", f"{J}/access", None),
+    "setAccess": ("POST", f"{J}/access", {"kept": True, "names": ["technician"]}),
     "assignment": ("GET", f"{J}/assignment", None),
     "changeJob": ("POST", f"{J}/changes?known=0123456789ab", {"base_revision": 2, "uid": "live-0001", "ops": [HDR]}),
     "coverage": ("GET", f"{J}/coverage", None),
@@ -89,6 +93,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "typeReading": ("POST", f"{LAG}/readings", {"condition": "game", "lag_ms": 11.5}),
     "exportReadings": ("GET", f"{LAG}/readings.csv", None),
     "importReadings": ("POST", f"{LAG}/readings.csv", {"text": "device,condition,lag_ms\nDen screen,game,12.5\n"}),
+    "removeDiscarded": ("DELETE", f"{LAG}/readings", None),
     "discardReading": ("POST", f"{LAG}/readings/1/discard", {"reason": "somebody walked past"}),
     "acceptWarning": ("POST", f"{LAG}/warning", {}),
     "library": ("GET", "/library", None),
@@ -162,6 +167,8 @@ def ask(api: Api, operation: str, lag: str) -> None:
         body = {**body, "key": api.get(f"{J}/runsheet")["next"]}
     if operation == "redo":
         api.post(f"{J}/undo", {"uid": "live-before"})
+    if operation == "removeJob":
+        api.post(f"{J}/archive", {"archived": True})
     if operation == "importJob":
         body = {"text": api.client.get(f"/api/v1{J}/file").content.decode()}
     if operation == "readProfile":
@@ -170,7 +177,7 @@ def ask(api: Api, operation: str, lag: str) -> None:
         first = api.get("/gear/templates")[0]
         path = path.format(template=first["id"])
         body = {**body, "answers": {q["id"]: q["answers"][0]["id"] for q in first["questions"]}}
-    token = {"X-CSRFToken": api.client.cookies["csrftoken"].value}
+    token = {"X-CSRFToken": api.client.cookies[site.CSRF_COOKIE_NAME].value}
     answer = api.client.generic(
         method, f"/api/v1{path.format(lag=lag)}", text_of(body), content_type="application/json",
         headers=token,

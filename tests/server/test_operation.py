@@ -44,7 +44,7 @@ class Server:
         self.call("/session/demo", {})
 
     def call(self, path: str, body: Any = None) -> Any:
-        token = next((c.value for c in self.jar if c.name == "csrftoken"), "") or ""
+        token = next((c.value for c in self.jar if c.name.startswith("wavilex_token")), "") or ""
         request = urllib.request.Request(
             f"http://127.0.0.1:{self.port}/api/v1{path}",
             json.dumps(body).encode() if body is not None else None,

@@ -92,7 +92,7 @@ class Person:
     def bring_in(self, text: str) -> str:
         """Bring a job file in behind the page's back; gives the job's uid."""
         uid = self.driver.execute_async_script(
-            "const token = document.cookie.match(/csrftoken=([^;]+)/)[1];"
+            "const token = document.cookie.match(/wavilex_token_\\w+=([^;]+)/)[1];"
             "fetch('/api/v1/import', {method: 'POST', body: JSON.stringify({text: arguments[0]}),"
             " headers: {'X-CSRFToken': token, 'Content-Type': 'application/json'}})"
             ".then((r) => r.json()).then((job) => arguments[1](job.uid))",

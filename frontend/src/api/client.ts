@@ -71,6 +71,9 @@ export class Problem extends Error {
   }
 }
 
+// The cookie with the token is named by the installation: a host may have several.
+const tokenCookie = document.querySelector<HTMLMetaElement>('meta[name="token-cookie"]')?.content ?? ''
+
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
@@ -79,7 +82,7 @@ function cookie(name: string): string {
 export const api = createClient<paths>({ baseUrl: '', credentials: 'same-origin' })
 api.use({
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie(tokenCookie))
     return request
   },
 })

@@ -4,6 +4,8 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '../api/client'
+import { sendOnce } from '../api/once'
+import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { shortTime } from '../shared/words'
 import { tell } from '../shared/announce'
@@ -31,6 +33,10 @@ const { data, error, isPending } = useQuery({
   placeholderData: (old) => old,
 })
 
+const sharing = ref<{ uid: string; title: string } | null>(null)
+const removing = ref('')
+const reading = ref('')
+
 async function make(call: () => Promise<{ uid: string }>) {
   try {
     const made = await call()
@@ -41,19 +47,18 @@ async function make(call: () => Promise<{ uid: string }>) {
   }
 }
 const create = () =>
-  make(() =>
-    ask(
-      api.POST('/api/v1/jobs', {
-        body: { title: title.value.trim(), time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
-      }),
-    ),
-  )
+  make(() => {
+    const body = { title: title.value.trim(), time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }
+    return sendOnce(`job ${body.title}`, (uid) => ask(api.POST('/api/v1/jobs', { body: { ...body, uid } })))
+  })
 
 async function readFile(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
   if (!chosen) return
+  reading.value = `${chosen.name}, ${(chosen.size / 1e6).toFixed(1)} MB`
   const text = await chosen.text()
-  await make(() => ask(api.POST('/api/v1/import', { body: { text } })))
+  await make(() => sendOnce(text, (uid) => ask(api.POST('/api/v1/import', { body: { text, uid } }))))
+  reading.value = ''
   if (file.value) file.value.value = ''
 }
 
@@ -66,6 +71,17 @@ async function archive(uid: string, away: boolean) {
   )
   await queries.invalidateQueries({ queryKey: ['jobs'] })
   tell(away ? 'Put away; it is under “put away” and can be brought back.' : 'Brought back.')
+}
+async function remove(uid: string) {
+  removing.value = ''
+  try {
+    await ask(api.DELETE('/api/v1/jobs/{job_uid}', { params: { path: { job_uid: uid } } }))
+    tell('Removed for good.')
+  } catch (problem) {
+    if (!(problem instanceof Problem)) throw problem
+    tell(problem.detail, { bad: true })
+  }
+  await queries.invalidateQueries({ queryKey: ['jobs'] })
 }
 async function leave() {
   await signOut()
@@ -102,6 +118,7 @@ async function leave() {
       <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>
+    <p v-if="reading" class="quiet" role="status">Bringing in {{ reading }}…</p>
     <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending && session" class="quiet">Reading the jobs…</p>
     <div v-else-if="data && !data.total" class="empty">
@@ -111,7 +128,10 @@ async function leave() {
     <ul v-else>
       <li v-for="j in data?.jobs" :key="j.uid" class="plate">
         <RouterLink :to="`/jobs/${j.uid}/wiring`" class="name">{{ j.title }}</RouterLink>
-        <span class="quiet small">{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at) }}</span>
+        <span class="quiet small"
+          >{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at)
+          }}{{ j.kept ? ' · kept to some accounts' : '' }}</span
+        >
         <span class="runs">
           <span v-for="r in j.runs" :key="r.label" class="run"
             ><VerdictIcon :verdict="r.verdict" /> {{ r.label }}</span
@@ -120,9 +140,18 @@ async function leave() {
           <span v-else-if="!j.runs" class="quiet small">not worked out yet</span>
           <span v-else-if="!j.runs.length" class="quiet small">no run yet</span>
         </span>
-        <button v-if="mayEdit()" @click="archive(j.uid, !j.archived)">
-          {{ j.archived ? 'Bring back' : 'Put away' }}
-        </button>
+        <span v-if="mayEdit()" class="acts">
+          <template v-if="removing === j.uid">
+            <span class="small">With its history and readings?</span>
+            <button class="attn" @click="remove(j.uid)">Remove for good</button>
+            <button autofocus @click="removing = ''">Leave it</button>
+          </template>
+          <template v-else>
+            <button class="slight" @click="sharing = { uid: j.uid, title: j.title }">Who sees it…</button>
+            <button v-if="j.archived" class="slight" @click="removing = j.uid">Remove…</button>
+            <button @click="archive(j.uid, !j.archived)">{{ j.archived ? 'Bring back' : 'Put away' }}</button>
+          </template>
+        </span>
       </li>
     </ul>
     <nav v-if="data && data.pages > 1" class="row pages" aria-label="Pages of the list">
@@ -130,6 +159,7 @@ async function leave() {
       <span>page {{ data.page }} of {{ data.pages }}, {{ data.total }} jobs</span>
       <button :disabled="page >= data.pages" @click="page++">Older</button>
     </nav>
+    <JobAccess v-if="sharing" v-bind="sharing" @done="sharing = null" />
   </main>
 </template>
 
@@ -201,7 +231,12 @@ li {
   align-items: center;
   font-size: 13px;
 }
-li > button {
+.acts {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+li > .acts {
   grid-column: 2;
   grid-row: 1 / span 3;
 }

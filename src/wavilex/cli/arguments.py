@@ -150,10 +150,14 @@ def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
     serve.add_argument("--host", default="127.0.0.1", help="127.0.0.1 unless TLS stands in front")
     serve.set_defaults(run=commands.serve)
 
-    user = sub.add_parser("user", help="make an account: the first one, or another")
-    user.add_argument("name")
-    user.add_argument("--role", default="technician", choices=("technician", "viewer"))
-    user.set_defaults(run=commands.user)
+    user = sub.add_parser("user", help="accounts: list them; make one, change, unlock or remove it")
+    user.add_argument("name", nargs="?", default="", help="left out: all of them; a new one is made")
+    user.add_argument("--role", choices=("technician", "viewer"), help="technician unless said otherwise")
+    user.add_argument("--password", action="store_true", help="a new password, asked for or from standard input")
+    user.add_argument("--unlock", action="store_true", help="let it try again after too many failed attempts")
+    user.add_argument("--sees", default="", metavar="JOB", help="let it see this job, which is kept to named accounts")
+    user.add_argument("--remove", action="store_true", help="nobody signs in with it any more")
+    _finish(user, commands.user)
 
     backup = sub.add_parser("backup", help="a verified copy of the data, made while it is in use")
     backup.add_argument("file", nargs="?", default="", help="where to; left out: among the data folder's backups")

@@ -89,7 +89,9 @@ def serve(a: argparse.Namespace) -> int:
 
 def user(a: argparse.Namespace) -> int:
     """`wavilex user`."""
-    return _program("wavilex.server.manage", "make_user", a.name, "--role", a.role)
+    asked = [f"--{act}" for act in ("password", "unlock", "remove", "json") if getattr(a, act)]
+    given = [word for key in ("role", "sees") if getattr(a, key) for word in (f"--{key}", getattr(a, key))]
+    return _program("wavilex.server.manage", "account", *([a.name] if a.name else []), *given, *asked)
 
 
 def restore(a: argparse.Namespace) -> int:

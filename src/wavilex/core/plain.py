@@ -25,6 +25,19 @@ def unfit_in(text: str) -> str:
     return f"U+{ord(found[0]):04X}" if found else ""
 
 
+_FORMULA = re.compile(r"'*[=+\-@\t\r]")  # what a spreadsheet takes for a formula, quoted already or not
+
+
+def cell_text(text: str) -> str:
+    """A text as a cell of a table that a spreadsheet will open: never taken for a formula."""
+    return f"'{text}" if _FORMULA.match(text) else text
+
+
+def text_of_cell(cell: str) -> str:
+    """The text of such a cell; the other way round of `cell_text`."""
+    return cell[1:] if cell.startswith("'") and _FORMULA.match(cell) else cell
+
+
 def read_json(text: str | bytes) -> Any:
     """Plain data. Raises PlainError with line or place: no JSON, NaN, figures beyond all bounds, control signs."""
     try:

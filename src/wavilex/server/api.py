@@ -16,6 +16,7 @@ from wavilex.server.bench.api import router as bench
 from wavilex.server.bench.api_plan import router as bench_plan
 from wavilex.server.files.api import router as files
 from wavilex.server.jobs.api import router as jobs
+from wavilex.server.jobs.api_access import router as access
 from wavilex.server.jobs.api_answers import router as answers
 from wavilex.server.jobs.api_edid import router as edid
 from wavilex.server.jobs.api_gear import router as gear
@@ -44,6 +45,7 @@ api = NinjaAPI(
 connect_handlers(api)
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("", jobs, tags=["jobs"])
+api.add_router("", access, tags=["jobs"])
 api.add_router("", answers, tags=["answers"])
 api.add_router("", library, tags=["files"])
 api.add_router("", files, tags=["files"])

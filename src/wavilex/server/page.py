@@ -18,4 +18,5 @@ def page(request: HttpRequest) -> HttpResponse:
     if not file.exists():
         return HttpResponse("The front end is not built: run make setup.", status=503, content_type="text/plain")
     text = file.read_text(encoding="utf-8")
-    return HttpResponse(text.replace("__CSP_NONCE__", str(request.csp_nonce)))  # type: ignore[attr-defined]
+    text = text.replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
+    return HttpResponse(text.replace("__TOKEN_COOKIE__", settings.CSRF_COOKIE_NAME))

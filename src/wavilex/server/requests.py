@@ -9,6 +9,7 @@ from django.conf import settings
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 
+from wavilex.server.accounts.asking import note
 from wavilex.server.config import limits
 from wavilex.server.problems import database_problem, problem
 from wavilex.server.upkeep.health import note_memory
@@ -25,6 +26,7 @@ class RequestMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        note(None)
         request.request_id = uuid.uuid4().hex[:12]  # type: ignore[attr-defined]
         length = request.META.get("CONTENT_LENGTH") or "0"
         most = limits.FILE_BYTES if request.path.endswith(_FILES) else limits.BODY_BYTES

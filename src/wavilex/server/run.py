@@ -10,6 +10,7 @@ import os
 import sys
 from pathlib import Path
 from types import FrameType
+from typing import Any
 
 THREADS = 8
 QUIET_SECONDS = 30  # a connection that says nothing for so long is closed
@@ -67,6 +68,13 @@ def _prepare(port: int, *, demo: bool, damaged: bool) -> None:
             print("No account yet: make the first one with  wavilex user NAME", flush=True)
 
 
+def trusted(proxy: str) -> dict[str, Any]:
+    """Whose word on the client's address is taken: the stated proxy's; nobody's where none is stated."""
+    if not proxy:
+        return {}
+    return {"trusted_proxy": proxy, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
+
+
 def _serve(host: str, port: int, *, daily: bool) -> None:
     import signal
 
@@ -77,13 +85,12 @@ def _serve(host: str, port: int, *, daily: bool) -> None:
     from wavilex.server.config.wsgi import application
     from wavilex.server.upkeep.daily import keep_daily
 
-    proxied = {"trusted_proxy": settings.PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
     try:
         server = create_server(
             application, host=host, port=port, threads=THREADS, channel_timeout=QUIET_SECONDS,
             cleanup_interval=QUIET_SECONDS // 3, connection_limit=CONNECTIONS, ident=None,
             max_request_body_size=limits.FRONT_BYTES, clear_untrusted_proxy_headers=True,
-            **(proxied if settings.PROXY else {}),
+            **trusted(settings.PROXY),
         )  # fmt: skip
     except OSError as error:
         print(f"Wavilex cannot start: {host}:{port} cannot be listened on: {error.strerror}", file=sys.stderr)

@@ -26,6 +26,12 @@ async function read(event: Event) {
   report.value = await lag.takeTable(await file.text())
   field.value = ''
 }
+const gone = computed(() => readings.value.filter((r) => r.discard).length)
+const sure = ref(false)
+function remove() {
+  sure.value = false
+  void lag.removeDiscarded()
+}
 const toggle = (seq: number, discard: string) => void lag.discard(seq, discard ? '' : 'discarded in the list')
 </script>
 
@@ -97,6 +103,14 @@ const toggle = (seq: number, discard: string) => void lag.discard(seq, discard ?
     </table>
     <p v-if="session.total > latest.length" class="small quiet">
       The latest {{ latest.length }} of {{ session.total }}.
+    </p>
+    <p v-if="gone && mayEdit()" class="row small">
+      <template v-if="sure">
+        Every reading of this session that does not count, for good?
+        <button class="attn" @click="remove">Remove for good</button>
+        <button autofocus @click="sure = false">Leave them</button>
+      </template>
+      <button v-else class="slight" @click="sure = true">Remove what was discarded…</button>
     </p>
     <p v-if="!session.total" class="quiet">No reading yet.</p>
   </section>

@@ -3,10 +3,11 @@ import { computed, inject, onBeforeUnmount, ref, shallowRef, watch, type Injecti
 
 import { api, ask, Problem, type LagCell, type LagSession, type Reading } from '../../api/client'
 import type { components } from '../../api/schema'
+import { sendOnce } from '../../api/once'
 import { tell } from '../../shared/announce'
 
 type Bodies = components['schemas']
-type HandReading = Omit<Bodies['HandReading'], keyof LagCell>
+type HandReading = Omit<Bodies['HandReading'], keyof LagCell | 'uid'>
 type PlanIn = Bodies['PlanIn']
 type AskedIn = Bodies['AskedIn']
 type TableTaken = Bodies['ReadingsTaken']
@@ -98,9 +99,12 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   const addCondition = (condition: string) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/conditions', { ...at(uid), body: { condition } })))
   const keep = (cell: LagCell, reading: HandReading) =>
-    act((uid) =>
-      ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { ...cell, ...reading } })),
-    )
+    act((uid) => {
+      const body = { ...cell, ...reading }
+      return sendOnce(`${uid} ${JSON.stringify(body)}`, (sent) =>
+        ask(api.POST('/api/v1/lag/{session_uid}/readings', { ...at(uid), body: { ...body, uid: sent } })),
+      )
+    })
   const plan = (wanted: PlanIn) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/plan', { ...at(uid), body: wanted })))
   const dropPlan = () => act((uid) => ask(api.DELETE('/api/v1/lag/{session_uid}/plan', at(uid))))
@@ -121,7 +125,9 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     const uid = session.value?.uid
     if (!uid) return null
     const told = await guarded(() =>
-      ask(api.POST('/api/v1/lag/{session_uid}/readings.csv', { ...at(uid), body: { text } })),
+      sendOnce(`${uid} ${text}`, (sent) =>
+        ask(api.POST('/api/v1/lag/{session_uid}/readings.csv', { ...at(uid), body: { text, uid: sent } })),
+      ),
     )
     if (told && session.value?.uid === uid) take(told.session, true)
     return told
@@ -135,6 +141,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
         }),
       ),
     )
+  const removeDiscarded = () => act((uid) => ask(api.DELETE('/api/v1/lag/{session_uid}/readings', at(uid))))
   async function start(cell: LagCell, count: number, settle: boolean) {
     const uid = session.value?.uid
     const name = meter.value?.meter
@@ -178,6 +185,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     dropPlan,
     holdAgainst,
     takeTable,
+    removeDiscarded,
     discard,
     start,
     stop,

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Any
 
 from wavilex.core.chain.analogue import fed_signal, first_signal, output_mode
 from wavilex.core.chain.paths import Hop, Layer
@@ -24,6 +23,7 @@ FRAME = Fraction(4, 3)  # what a television's frame was made for
 FIT_WORDS = {
     "fill": "fills the frame", "keep": "keeps its shape", "window": "4:3 with borders", "crop": "cut to fill the frame",
 }  # fmt: skip
+_FILLS: dict[str, Fit] = {"": "fill"}  # where nobody says how a picture is laid
 _UNKNOWN_OVERSCAN_PERCENT = Fraction(5)  # where a screen overscans and nobody says how much: common practice
 
 
@@ -58,12 +58,13 @@ def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
         c = device.profile.converts
         sent = output_mode(layer, device, fed)
         if c is not None and sent is not None:
-            out.append(_into_raster(layer, device, c.fit, c.fits or {"": "fill"}, sent))
+            out.append(_into_raster(layer, device, c.fit, c.fits, sent))
     out.append(_onto_glass(layer, result.path[-1]))
     return out
 
 
-def _into_raster(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], mode: Mode) -> Laid:
+def _into_raster(layer: Layer, device: Device, fit: str | None, said: dict[str, Fit], mode: Mode) -> Laid:
+    fits = said or _FILLS
     width, height = mode.size
     shape = FRAME if width in _BROAD_DOTS else Fraction(width, height)
     name = f"{device.label}, {mode.name}"
@@ -75,7 +76,7 @@ def _onto_glass(layer: Layer, hop: Hop) -> Laid:
     device = layer.rig.devices[hop.inp.device]
     shown = device.profile.shown_as or ShownAs()
     across, down = (int(n) for n in shown.glass.split(":"))
-    fits = dict(shown.fits) or {"": "fill"}
+    fits = shown.fits or _FILLS
     option, scope, assumed = _chosen(layer, device, shown.fit, fits, hop.inp.port)
     raster = device.profile.panel_size
     hidden = _hidden(layer, device, shown, hop.inp.port)
@@ -107,7 +108,7 @@ def _scope(setting: Setting, port: str) -> str:
     return port if port in setting.ports else ""
 
 
-def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Any], port: str) -> tuple[str, str, bool]:
+def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Fit], port: str) -> tuple[str, str, bool]:
     """The option in force, where its setting is kept, and whether that is only how it comes from its maker."""
     setting = device.profile.setting(fit) if fit else None
     if setting is None:

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from wavilex.core.fields import Ident, Model
 from wavilex.core.scan.described import Fit, Sampling
+from wavilex.core.scan.multiples import MOST_TIMES
 from wavilex.core.video.mode import Mode
 
 
@@ -27,7 +28,7 @@ class Conversion(Model):
     outputs: dict[str, Mode | tuple[Mode, ...]] = {}
     fit: Ident | None = None
     fits: dict[str, Fit] = {}
-    multiples: tuple[Annotated[int, Field(ge=1, le=8)], ...] = ()
+    multiples: tuple[Annotated[int, Field(ge=1, le=MOST_TIMES)], ...] = ()
     sampling: tuple[Sampling, ...] = ()
     sample: Ident | None = None
     holds_lines: Annotated[int, Field(ge=0, le=5000)] | None = None
@@ -47,7 +48,7 @@ class ShownAs(Model):
     `overscan` is on, or always, where it has none.
     """
 
-    glass: Annotated[str, Field(pattern=r"^\d{1,4}:\d{1,4}$")] = "16:9"
+    glass: Annotated[str, Field(pattern=r"^[1-9]\d{0,3}:[1-9]\d{0,3}$")] = "16:9"
     fit: Ident | None = None
     fits: dict[str, Fit] = {}
     overscan_percent: Annotated[float, Field(gt=0, le=20)] | None = None

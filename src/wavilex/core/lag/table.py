@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal, InvalidOperation
 from io import StringIO
 
@@ -12,7 +12,7 @@ from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
 from wavilex.core.lag.methods import METHODS, LagError
 from wavilex.core.lag.scanout import POSITIONS
 from wavilex.core.moment import utc_text
-from wavilex.core.plain import unfit_in
+from wavilex.core.plain import cell_text, text_of_cell, unfit_in
 
 COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
 _NEEDED = ("device", "condition", "lag_ms")
@@ -34,6 +34,7 @@ class Row:
     lag_us: int
     discarded: bool
     note: str
+    line: int = field(default=0, compare=False)  # of the file it was read from
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +68,9 @@ def read_table(text: str) -> tuple[list[Row], list[Refused]]:
                 )
                 continue
             try:
-                rows.append(_row(dict(zip(header, (v.strip() for v in values), strict=True))))
+                rows.append(
+                    _row(reader.line_num, dict(zip(header, (text_of_cell(v.strip()) for v in values), strict=True)))
+                )
             except LagError as error:
                 refused.append(Refused(reader.line_num, error.message))
     except csv.Error as error:
@@ -75,7 +78,22 @@ def read_table(text: str) -> tuple[list[Row], list[Refused]]:
     return rows, refused
 
 
-def _row(said: dict[str, str]) -> Row:
+def within(rows: Sequence[Row], conditions: Iterable[str], most: int) -> tuple[list[Row], list[Refused]]:
+    """Rows whose conditions a session still holds beside those it has, and the others, each with its reason."""
+    known = list(conditions)
+    kept: list[Row] = []
+    refused: list[Refused] = []
+    for row in rows:
+        if row.condition not in known and len(known) >= most:
+            refused.append(Refused(row.line, f"a session holds {most} conditions; {row.condition!r} is one too many"))
+            continue
+        if row.condition not in known:
+            known.append(row.condition)
+        kept.append(row)
+    return kept, refused
+
+
+def _row(line: int, said: dict[str, str]) -> Row:
     for name, value in said.items():
         if sign := unfit_in(value):
             raise LagError(f"{name} holds a control sign ({sign})")
@@ -97,6 +115,7 @@ def _row(said: dict[str, str]) -> Row:
     return Row(
         _time(said.get("taken_at", "")), said["device"], said.get("input", ""), said["condition"],
         said.get("signal", ""), position, method, lag_us(said["lag_ms"]), discarded in _YES, said.get("note", ""),
+        line,
     )  # fmt: skip
 
 
@@ -107,7 +126,7 @@ def lag_us(text: str) -> int:
     except InvalidOperation:
         raise LagError(f"lag_ms is a number of ms, not {text!r}") from None
     if not value.is_finite() or not 0 < value < MOST_LAG_US:
-        raise LagError(f"lag_ms lies between 0 and {MOST_LAG_US // 1000}, not {text[:40]!r}")
+        raise LagError(f"lag_ms lies between 0 and {(MOST_LAG_US + 1) // 1000}, not {text[:40]!r}")
     us = int((value * 1000).to_integral_value())
     if not 0 < us <= MOST_LAG_US:
         raise LagError(f"lag_ms lies between a microsecond and a minute, not {text!r}")
@@ -132,8 +151,8 @@ def write_table(rows: Iterable[Row]) -> str:
     writer.writerow(COLUMNS)
     for r in rows:
         lag = Decimal(r.lag_us) / 1000
-        writer.writerow([r.taken_at, r.device, r.input, r.condition, r.signal, r.position, r.method, f"{lag:f}",
-                         "yes" if r.discarded else "no", r.note])  # fmt: skip
+        writer.writerow([r.taken_at, *map(cell_text, (r.device, r.input, r.condition, r.signal)), r.position, r.method,
+                         f"{lag:f}", "yes" if r.discarded else "no", cell_text(r.note)])  # fmt: skip
     return out.getvalue()
 
 

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from wavilex.core.errors import ChangeError
+from wavilex.core.plain import PlainError, check
 from wavilex.core.rig.edit_brief import (
     add_run,
     add_title,
@@ -39,9 +40,10 @@ def apply(rig: Rig, changes: Sequence[Mapping[str, Any]]) -> Applied:
     inverse: list[Change] = []
     for number, data in enumerate(changes):
         try:
+            check(data)
             change = read_change(data)
             rig, back = _HANDLERS[change["op"]](rig, change)
-        except ChangeError as error:
+        except (ChangeError, PlainError) as error:
             place = f"ops.{number}" + (f".{error.where}" if error.where else "")
             raise ChangeError(error.message, where=place) from None
         inverse = back + inverse

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Any
 
 from wavilex.core.errors import ChangeError
+from wavilex.core.fields import UID_PATTERN
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import Change, LayerName, MoveLead, SelectInput, SetSetting, SocketData, SwapLeads
 
@@ -15,6 +17,9 @@ Applied = tuple[Rig, list[Change]]
 def need(condition: object, message: str) -> None:
     if not condition:
         raise ChangeError(message)
+
+
+_UID = re.compile(UID_PATTERN)
 
 
 def find_device(rig: Rig, uid: str) -> Device:
@@ -48,7 +53,7 @@ def with_item(mapping: Mapping[Any, Any], key: Any, value: Any) -> dict[Any, Any
 
 def new_uid(rig_part: Mapping[str, Any], uid: str, what: str) -> str:
     """A uid for something new. Raises ChangeError where it is taken or malformed."""
-    need(0 < len(uid) <= 40 and "/" not in uid, f"a {what} needs a uid without /")
+    need(_UID.fullmatch(uid) is not None, f"a {what} needs a uid of 1 to 40 signs without / and without space")
     need(uid not in rig_part, f"there is a {what} {uid!r} already")
     return uid
 

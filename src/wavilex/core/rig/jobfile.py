@@ -9,6 +9,7 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 
 from wavilex.core import bounds
 from wavilex.core.errors import ChangeError, JobFileError
+from wavilex.core.fields import UID_PATTERN
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.moment import Moment, known_zone
 from wavilex.core.plain import PlainError, read_json
@@ -19,7 +20,7 @@ from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import INPUT_KEY
 
 JOB_VERSION = 1
-Uid = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^/\s]+$")]
+Uid = Annotated[str, Field(pattern=UID_PATTERN)]
 Text = Annotated[str, Field(max_length=1000)]
 RoomName = Annotated[str, Field(min_length=1, max_length=60)]
 Micros = Annotated[int, Field(gt=0, le=bounds.MOST_LAG_US, strict=True)]

@@ -24,6 +24,7 @@ _RASTERS: Mapping[int, tuple[int, int, int]] = {
     1: (720, 240, 858), 2: (720, 480, 858), 3: (1280, 720, 1650), 4: (1280, 960, 1800), 5: (1920, 1080, 2200),
     6: (1920, 1440, 2600),
 }  # fmt: skip
+MOST_TIMES = max(_RASTERS)
 _RASTERS_625: Mapping[int, tuple[int, int, int]] = {1: (720, 288, 864), 2: (720, 576, 864)}
 SURE_PERCENT = Fraction(1, 2)  # what an input must take beside a listed rate: ±0.5 % (CTA-861; value from memory)
 _DOUBTFUL_PERCENT = 3  # beyond this hardly any input follows: own figure

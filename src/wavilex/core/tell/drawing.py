@@ -8,6 +8,7 @@ from xml.sax.saxutils import escape, quoteattr
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.link.words import cable_text
+from wavilex.core.plain import cell_text
 from wavilex.core.rig.model import Device, Lead, Socket
 from wavilex.core.tell.shapes import ScheduleRow
 
@@ -165,8 +166,12 @@ def dot(layer: Layer) -> str:
         style = ", style=dashed" if marks.get(lead.uid, ("", ""))[0] == "blocked" else ""
         style = ", style=dotted" if lead.kind == "audio" else style
         label = _quoted(f"{lead.label}: {kind}{length}")
-        lines.append(f"  {_quoted(a.device)}:{a.port} -> {_quoted(b.device)}:{b.port} [label={label}{style}];")
+        lines.append(f"  {_end(a)} -> {_end(b)} [label={label}{style}];")
     return "\n".join([*lines, "}"]) + "\n"
+
+
+def _end(socket: Socket) -> str:
+    return f"{_quoted(socket.device)}:{_quoted(socket.port)}"
 
 
 def _quoted(text: str) -> str:
@@ -212,5 +217,5 @@ def schedule_csv(layer: Layer) -> str:
     writer = csv.DictWriter(out, head, lineterminator="\r\n")
     writer.writeheader()
     for row in rows:
-        writer.writerow({k: f"'{v}" if str(v)[:1] in "=+-@\t" else v for k, v in row.items()})
+        writer.writerow({k: cell_text(str(v)) for k, v in row.items()})
     return out.getvalue()

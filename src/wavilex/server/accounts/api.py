@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import authenticate, get_user_model, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from ninja import Field, Router, Schema, Status
 from ninja.utils import check_csrf
 
+from wavilex.server.accounts.known import counted_as, know
 from wavilex.server.accounts.roles import TECHNICIAN, give_role, reader, role_of
 from wavilex.server.problems import ProblemError, problem
 from wavilex.server.schemas import ProblemOut
@@ -30,8 +33,25 @@ class SignIn(Schema):
 
 def locked_out(request: HttpRequest, credentials: dict[str, str] | None = None, **_: object) -> HttpResponse:
     """What too many failed attempts get."""
-    minutes = settings.AXES_COOLOFF_TIME.seconds // 60
-    return problem(request, 429, "locked_out", f"Too many failed attempts. Try again in {minutes} minutes.")
+    left = seconds_locked(request, credentials)
+    words = f"{-(-left // 60)} minutes" if left > 60 else f"{left} seconds"
+    response = problem(request, 429, "locked_out", f"Too many failed attempts. Try again in {words}.")
+    response["Retry-After"] = str(left)
+    return response
+
+
+def seconds_locked(request: HttpRequest, credentials: dict[str, str] | None) -> int:
+    """How long the lock still holds: from the last attempt that counted."""
+    whole = int(settings.AXES_COOLOFF_TIME.total_seconds())
+    last = (
+        AccessAttempt.objects.filter(
+            username=counted_as(request, credentials), ip_address=request.META.get("REMOTE_ADDR")
+        )
+        .order_by("-attempt_time")
+        .first()
+    )
+    gone = (timezone.now() - last.attempt_time).total_seconds() if last else 0
+    return max(1, whole - int(gone))
 
 
 def _same_site(request: HttpRequest) -> None:
@@ -67,15 +87,16 @@ _REFUSED = dict.fromkeys((400, 401, 403, 413, 422, 429), ProblemOut)
 
 
 @router.post("/sign-in", auth=None, operation_id="signIn", response={200: SessionOut, **_REFUSED})
-def sign_in(request: HttpRequest, payload: SignIn) -> SessionOut | HttpResponse:
+def sign_in(request: HttpRequest, payload: SignIn, response: HttpResponse) -> SessionOut | HttpResponse:
     """Sign in with name and password."""
     _same_site(request)
     user = authenticate(request, username=payload.name, password=payload.password)
     if getattr(request, "axes_locked_out", False):
-        return locked_out(request)
+        return locked_out(request, {"username": payload.name})
     if user is None:
         raise ProblemError(401, "wrong_password", "Name and password do not belong together.")
     login(request, user)
+    know(request, response, user.get_username())
     return _session(request)
 
 

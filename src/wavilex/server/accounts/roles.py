@@ -8,6 +8,7 @@ from django.contrib.auth.models import AbstractBaseUser, Group
 from django.http import HttpRequest
 from ninja.security import SessionAuth
 
+from wavilex.server.accounts.asking import note
 from wavilex.server.problems import ProblemError
 
 TECHNICIAN, VIEWER = "technician", "viewer"
@@ -33,6 +34,7 @@ class RoleAuth(SessionAuth):
 
     def authenticate(self, request: HttpRequest, key: str | None) -> AbstractBaseUser | None:
         user = super().authenticate(request, key)
+        note(user)
         if user is not None and self.edit and role_of(user) != TECHNICIAN:
             raise ProblemError(403, "viewer", "Viewers read; ask a technician to change this.")
         return user

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from fractions import Fraction
 from typing import Any, Literal
 
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Field, Router, Schema, Status
 
@@ -21,6 +22,7 @@ from wavilex.server.bench.shapes import LagSessionOut, MeterOut
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.schemas import ProblemOut
 
 router = Router()
@@ -111,11 +113,12 @@ class CellIn(Schema):
 
 
 class HandReading(CellIn):
-    """A reading without the meter. One of: lag_ms (typed, or a guess), frames and camera_fps with how far
-    that may be off (camera), or
-    reference_ms, screen_ms and refresh_hz (two counters in one picture).
+    """A reading without the meter; `uid` makes it safe to send twice. One of: lag_ms (typed, or a guess),
+    frames and camera_fps with how far that may be off (camera), or reference_ms, screen_ms and
+    refresh_hz (two counters in one picture).
     """
 
+    uid: SentUid
     method: Literal["typed", "guess", "camera", "reference"] = "typed"
     lag_ms: float | None = Field(default=None, gt=0, lt=60_000, strict=True)
     frames: int | None = Field(default=None, ge=1, le=100_000, strict=True)
@@ -147,10 +150,11 @@ def type_reading(request: HttpRequest, session_uid: str, payload: HandReading) -
     """A reading typed by hand, counted off a film, or read off a picture of two counters; or a guess, marked so."""
     session = session_by_uid(session_uid)
     taken = _taken(payload)
-    services.keep_reading(
-        session=session, cell=payload.cell(), lag_us=taken.lag_us, method=payload.method,
-        uncertainty_us=taken.uncertainty_us or None, taken_at=datetime.now(UTC),
-    )  # fmt: skip
+    with transaction.atomic():
+        once(payload.uid, lambda: services.keep_reading(
+            session=session, cell=payload.cell(), lag_us=taken.lag_us, method=payload.method,
+            uncertainty_us=taken.uncertainty_us or None, taken_at=datetime.now(UTC),
+        ).seq)  # fmt: skip
     return Status(201, session_data(session))
 
 
@@ -164,6 +168,15 @@ def discard(request: HttpRequest, session_uid: str, seq: int, payload: Discard) 
     """A reading that shall not count, with the reason; an empty reason takes it back in."""
     session = session_by_uid(session_uid)
     services.discard_reading(session=session, seq=seq, reason=payload.reason)
+    return session_data(session)
+
+
+@router.delete("/lag/{session_uid}/readings", auth=editor, operation_id="removeDiscarded",
+               response={200: LagSessionOut, **WRITE})  # fmt: skip
+def remove_discarded(request: HttpRequest, session_uid: str) -> dict[str, Any]:
+    """Remove for good what was discarded, or could not be placed: being discarded is the waiting bin."""
+    session = session_by_uid(session_uid)
+    services.remove_discarded(session=session)
     return session_data(session)
 
 

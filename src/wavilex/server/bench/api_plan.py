@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from wavilex.core.lag.plan import cells
 from wavilex.core.lag.shapes import BudgetOut, Position
-from wavilex.core.lag.table import read_table, write_table
+from wavilex.core.lag.table import read_table, within, write_table
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import services
 from wavilex.server.bench.api import READ, WRITE, session_data
@@ -17,6 +18,7 @@ from wavilex.server.bench.selectors import count_for, session_by_uid, table_rows
 from wavilex.server.bench.shapes import LagSessionOut, ReadingsTaken
 from wavilex.server.bench.sums import budget_of
 from wavilex.server.config import limits
+from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.views import at_run
 
 router = Router()
@@ -87,6 +89,9 @@ def export(request: HttpRequest, session_uid: str) -> HttpResponse:
 
 
 class TableText(Schema):
+    """`uid` makes it safe to send twice."""
+
+    uid: SentUid
     text: str = Field(max_length=limits.FILE_BYTES)
 
 
@@ -97,7 +102,10 @@ def take_table(request: HttpRequest, session_uid: str, payload: TableText) -> di
     session = session_by_uid(session_uid)
     rows, refused = read_table(payload.text)
     own, strange = services.own_rows(session, rows)
-    taken = services.take_table(session=session, rows=own)
+    own, beyond = within(own, session.conditions, services.MOST_CONDITIONS)
+    refused = sorted([*refused, *beyond], key=lambda r: r.line)
+    with transaction.atomic():
+        taken = once(payload.uid, lambda: services.take_table(session=session, rows=own))
     report = [{"line": r.line, "why": r.why} for r in refused]
     report += [{"line": 0, "why": f"{n} of another device: {name}"} for name, n in strange.items()]
     return {"taken": taken, "refused": report, "session": session_data(session)}

@@ -24,6 +24,7 @@ from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
+from wavilex.server.jobs.selectors import seen_jobs
 from wavilex.server.problems import ProblemError
 
 _SPREAD_BEFORE_US = 1000  # a spread to plan with before anything was read: own figure
@@ -33,7 +34,7 @@ _KEPT = tuple(f for f in ReadingRow.model_fields if f != "taken_at")
 def session_by_uid(uid: str) -> LagSession:
     """The session with its job, or a 404 problem."""
     try:
-        return LagSession.objects.select_related("job").get(uid=uid)
+        return LagSession.objects.select_related("job").get(uid=uid, job__in=seen_jobs())
     except LagSession.DoesNotExist:
         raise ProblemError(404, "no_such_session", "There is no such lag session.", uid[:40]) from None
 

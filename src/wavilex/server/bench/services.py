@@ -162,6 +162,12 @@ def discard_reading(*, session: LagSession, seq: int, reason: str) -> Reading:
     return reading
 
 
+@transaction.atomic
+def remove_discarded(*, session: LagSession) -> int:
+    """Remove readings that do not count, for good; how many. Numbers of those that stay do not change."""
+    return session.readings.exclude(discard="").delete()[0]
+
+
 def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
     """Sessions of a job file, inside the caller's transaction. The warning must be accepted anew."""
     for row in rows:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 from datetime import timedelta
 from pathlib import Path
@@ -81,9 +82,15 @@ AXES_FAILURE_LIMIT = limits.SIGN_IN_FAILURES
 AXES_COOLOFF_TIME = timedelta(minutes=limits.SIGN_IN_COOL_OFF_MINUTES)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "wavilex.server.accounts.api.locked_out"
+AXES_USERNAME_CALLABLE = "wavilex.server.accounts.known.counted_as"
 AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # who goes on guessing does not make it longer
 AXES_VERBOSE = False
 
+INSTALLATION = hashlib.sha256(SECRET_KEY.encode()).hexdigest()[:8]  # a host may have several, on ports of their own
+SESSION_COOKIE_NAME = f"wavilex_session_{INSTALLATION}"
+CSRF_COOKIE_NAME = f"wavilex_token_{INSTALLATION}"
+KNOWN_COOKIE_NAME = f"wavilex_known_{INSTALLATION}"
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_AGE = 14 * 24 * 3600

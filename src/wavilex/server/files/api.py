@@ -20,6 +20,7 @@ from wavilex.server.files import services
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.shapes import ViewOut
 from wavilex.server.jobs.views import whole
 
@@ -46,6 +47,9 @@ def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
 
 
 class JobText(Schema):
+    """`uid` makes it safe to send twice."""
+
+    uid: SentUid
     text: str = Field(max_length=limits.FILE_BYTES)
 
 
@@ -54,4 +58,5 @@ def import_job(request: HttpRequest, payload: JobText) -> HttpResponse:
     """Read a job file as a new job: all of it or nothing."""
     job = parse_job(payload.text)
     with transaction.atomic():
-        return whole(services.import_job(job=job), status=201)
+        made = once(payload.uid, lambda: services.import_job(job=job).uid)
+        return whole(job_by_uid(made), status=201)

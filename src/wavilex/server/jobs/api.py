@@ -6,7 +6,7 @@ from typing import Annotated
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Query, Router, Schema
+from ninja import Field, Query, Router, Schema, Status
 from pydantic import field_validator
 
 from wavilex.core.chain.paths import Layer
@@ -15,10 +15,11 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.ops import LayerName
 from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
-from wavilex.server.jobs import services
+from wavilex.server.jobs import access, services
 from wavilex.server.jobs.cache import rig_of, states_of
 from wavilex.server.jobs.repair import whole_or_repair
 from wavilex.server.jobs.selectors import job_by_uid, jobs_page
+from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.shapes import ChangedView, JobsOut, ViewOut
 from wavilex.server.jobs.views import changed, whole
 from wavilex.server.schemas import OpIn, ProblemOut
@@ -37,6 +38,9 @@ def list_jobs(request: HttpRequest, archived: bool = False, page: PageNumber = 1
 
 
 class NewJob(Schema):
+    """`uid` makes it safe to send twice."""
+
+    uid: SentUid
     title: str = Field(min_length=1, max_length=120)
     time_zone: str = Field(default="UTC", max_length=60)
 
@@ -47,13 +51,21 @@ class NewJob(Schema):
 def create_job(request: HttpRequest, payload: NewJob) -> HttpResponse:
     """An empty job."""
     with transaction.atomic():
-        return whole(services.create_job(title=payload.title, time_zone=payload.time_zone), status=201)
+        made = once(payload.uid, lambda: services.create_job(title=payload.title, time_zone=payload.time_zone).uid)
+        return whole(job_by_uid(made), status=201)
 
 
 @router.get("/jobs/{job_uid}", operation_id="readJob", response={200: ViewOut, **READ})
 def read_job(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "plan") -> HttpResponse:
     """A job as the sheets show it; where it cannot be worked out, a problem with its history."""
     return whole_or_repair(job_by_uid(job_uid), layer)
+
+
+@router.delete("/jobs/{job_uid}", auth=editor, operation_id="removeJob", response={204: None, **WRITE})
+def remove_job(request: HttpRequest, job_uid: str) -> Status[None]:
+    """Remove a job that is put away, with its history and readings, for good."""
+    access.remove_job(job_uid=job_uid)
+    return Status(204, None)
 
 
 class Changes(Schema):

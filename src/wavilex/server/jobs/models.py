@@ -23,6 +23,8 @@ class Job(models.Model):
     mark = models.CharField(max_length=16, blank=True, default=new_mark)  # another at every change: one content
     summary = models.JSONField(null=True, default=None)  # boxes and verdicts for the list; null: not worked out
     archived = models.BooleanField(default=False)
+    kept = models.BooleanField(default=False)  # to the readers; else every account sees it
+    readers = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="jobs_seen")
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
@@ -188,6 +190,21 @@ class ChangeSet(models.Model):
 
     def __str__(self) -> str:
         return f"{self.job_id} r{self.revision}"
+
+
+class Sent(models.Model):
+    """A request that must not be done twice, by the uid its sender gave it, and what came of it."""
+
+    uid = models.CharField(max_length=64)
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    result = models.JSONField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["actor", "uid"], name="sent_once")]
+
+    def __str__(self) -> str:
+        return self.uid
 
 
 class StepEvent(models.Model):

@@ -60,6 +60,7 @@ class JobRow(TypedDict):
     revision: int
     changed_at: str
     archived: bool
+    kept: bool
     boxes: int
     runs: list[RunVerdict] | None
     broken: str
@@ -72,3 +73,18 @@ class JobsOut(TypedDict):
     page: int
     pages: int
     total: int
+
+
+class AccountSees(TypedDict):
+    """An account, and whether it sees a job."""
+
+    name: str
+    role: str
+    sees: bool
+
+
+class AccessOut(TypedDict):
+    """kept: only to the accounts that see it; else every account, a later one too, does."""
+
+    kept: bool
+    accounts: list[AccountSees]

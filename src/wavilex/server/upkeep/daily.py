@@ -1,4 +1,4 @@
-"""A backup a day while the server runs."""
+"""A backup a day while the server runs, and what nobody will ask for again forgotten."""
 
 from __future__ import annotations
 
@@ -7,7 +7,10 @@ import threading
 import time
 from pathlib import Path
 
+from django.db import DatabaseError
+
 from wavilex.server.backup import BackupError, back_up
+from wavilex.server.jobs.sent import forget_old
 
 log = logging.getLogger("wavilex.daily")
 _DAY_SECONDS = 24 * 3600
@@ -28,7 +31,8 @@ def keep_daily(database: Path, folder: Path) -> threading.Thread:
             try:
                 if due(folder, time.time()):
                     back_up(database, folder, "daily")
-            except (BackupError, OSError) as error:
+                    forget_old()
+            except (BackupError, OSError, DatabaseError) as error:
                 log.warning("no daily backup: %s", error)
             time.sleep(_LOOK_SECONDS)
 

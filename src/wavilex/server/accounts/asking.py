@@ -1,0 +1,20 @@
+"""Who asks: set where a call is let in, read where jobs are looked up, forgotten when the request ends.
+
+None is the installation itself: its commands, its meters, its start.
+"""
+
+from __future__ import annotations
+
+from contextvars import ContextVar
+from typing import Any
+
+_asking: ContextVar[Any] = ContextVar("asking", default=None)
+
+
+def note(user: Any) -> None:
+    _asking.set(user)
+
+
+def who() -> Any:
+    """The account that asks, or None."""
+    return _asking.get()
