@@ -55,8 +55,9 @@ def _act(name: str, asked: dict[str, Any]) -> str:
         services.change_role(name, asked["role"])
     if asked["password"] or asked["role"]:
         return f"{name} is changed."
-    row = next(r for r in services.accounts() if r["name"] == name)
-    return f"{_line(row)}\nThere already: --password, --role, --unlock, --sees or --remove changes it."
+    raise CommandError(
+        f"there is an account {name} already; --password, --role, --unlock, --sees or --remove changes it"
+    )
 
 
 def _listed(*, as_json: bool) -> str:
