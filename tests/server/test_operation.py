@@ -2,61 +2,13 @@
 
 from __future__ import annotations
 
-import http.cookiejar
-import json
 import os
-import signal
 import subprocess
 import sys
-import time
-import urllib.request
 from pathlib import Path
-from typing import Any
 
+from tests.server.live import Server
 from wavilex.server.backup import back_up
-from wavilex.server.demo import free_port
-
-
-class Server:
-    """`wavilex.server.run --demo` in a data folder of its own, on a loopback port."""
-
-    def __init__(self, data: Path) -> None:
-        self.port, self.data = free_port(), data
-        self.env = {**os.environ, "WAVILEX_DATA": str(data), "WAVILEX_DEMO": "1",
-                    "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings"}  # fmt: skip
-        manage = [sys.executable, "-m", "wavilex.server.manage", "seed_demo"]
-        subprocess.run(manage, env=self.env, check=True)
-        self.start()
-
-    def start(self) -> None:
-        words = [sys.executable, "-m", "wavilex.server.run", "--demo", "--port", str(self.port)]
-        self.process = subprocess.Popen(words, env=self.env, stdout=subprocess.DEVNULL, start_new_session=True)
-        self.jar = http.cookiejar.CookieJar()
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
-        end = time.monotonic() + 60
-        while True:
-            try:
-                self.call("/session/door")
-                break
-            except OSError:
-                assert time.monotonic() < end, "the server did not start"
-                time.sleep(0.1)
-        self.call("/session/demo", {})
-
-    def call(self, path: str, body: Any = None) -> Any:
-        token = next((c.value for c in self.jar if c.name.startswith("wavilex_token")), "") or ""
-        request = urllib.request.Request(
-            f"http://127.0.0.1:{self.port}/api/v1{path}",
-            json.dumps(body).encode() if body is not None else None,
-            {"Content-Type": "application/json", "X-CSRFToken": token},
-        )  # fmt: skip
-        with self.opener.open(request, timeout=10) as response:
-            return json.loads(response.read())
-
-    def kill(self) -> None:
-        """All of it at once, as a power cut would."""
-        os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.wait(timeout=5)
 
 
 def test_what_was_acknowledged_is_there_after_a_kill(tmp_path: Path) -> None:

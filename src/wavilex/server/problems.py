@@ -74,7 +74,7 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     return problem(request, 403, "csrf", "This page is out of date. Load it again and repeat.")
 
 
-_AGAIN = ("locked", "disk is full", "readonly", "unable to open", "disk i/o")
+_AGAIN = ("locked", "no such table", "disk is full", "readonly", "unable to open", "disk i/o")
 
 
 def database_problem(request: HttpRequest, error: DatabaseError) -> JsonResponse:
