@@ -11,7 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from tests.server.test_operation import Server
+from tests.server.live import Server
 
 from wavilex.server.backup import back_up
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 import random
+import re
 import traceback
 from collections.abc import Callable, Iterator
 from io import StringIO
@@ -201,3 +202,12 @@ def edids_hold(rig: Rig) -> list[str]:
             except Exception as error:
                 found.append(f"edid: {told(error)}")
     return found
+
+
+_THEIRS = re.compile(r"Input should|[A-Z]\w+ should|Field required|Extra inputs|Value error|Unable to|pydantic|type=")
+
+
+def in_our_words(error: WavilexError) -> None:
+    """A refusal is in our words, and not a validator's raw text."""
+    assert error.message
+    assert not _THEIRS.search(f"{error.message} {error.where}"), error

@@ -16,7 +16,7 @@ from typing import Any
 import pytest
 
 import tests.rigs as made
-from tests.core.law import FORMULAS, broken, changed, edids_hold
+from tests.core.law import FORMULAS, broken, changed, edids_hold, in_our_words
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.lag.table import COLUMNS, read_table, write_table
@@ -55,7 +55,8 @@ def plugged(rnd: random.Random, data: dict[str, Any]) -> Rig | None:
     """A rig with a box of this profile and one it could be plugged to, a run and a title; None where it is refused."""
     try:
         rig, _ = apply(Rig(title="t"), [{"op": "add_device", "device": {"uid": "x", "label": "X", "profile": data}}])
-    except WavilexError:
+    except WavilexError as error:
+        in_our_words(error)
         return None
     role = rig.devices["x"].profile.role
     partner = {"source": "screen", "screen": "source"}.get(role)
@@ -174,7 +175,8 @@ def bent_changes(seed: int, count: int) -> list[str]:
             before = as_data(rig)
             try:
                 rig, inverse = apply(rig, [op])
-            except WavilexError:
+            except WavilexError as error:
+                in_our_words(error)
                 if as_data(rig) != before:
                     faults.append(f"refused, and yet changed: {op}")
                 continue
@@ -209,7 +211,8 @@ def bent_files(seed: int, count: int) -> list[str]:
         data = changed(rnd, rnd.choice(every), rnd.sample(every, 2), rnd.choice((1, 1, 2, 5)))
         try:
             job = parse_job(json.dumps(data))
-        except WavilexError:
+        except WavilexError as error:
+            in_our_words(error)
             continue
         if parse_job(json.dumps(job_data(job))) != job:
             faults.append("another job comes back out of its own file")

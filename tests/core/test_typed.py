@@ -69,7 +69,7 @@ def test_what_is_left_out_is_worked_out_or_said_to_be_a_guess() -> None:
         ("", "line rate is missing"), ("262 lines", "line rate is missing"), ("15.7 kHz", "lines a frame are missing"),
         ("31.5 kHz 449 lines", "picture’s size is missing"), ("15.7 kHz 262 lines red", "'red' is not understood"),
         ("640x480@abc", "write"), ("15.734 kHz 262 lines 900x240", "blanking included"),
-        ("5000x5000@60", "less than or equal"), ("7/0 MHz 9 dots", "divides by 0"),
+        ("5000x5000@60", "at most 4000"), ("7/0 MHz 9 dots", "divides by 0"),
         ("0 MHz 341 dots 262 lines", "write"), ("7 MHz 0 dots 262 lines", "write"),
     ],
 )  # fmt: skip

@@ -74,6 +74,12 @@ export class Problem extends Error {
 // The cookie with the token is named by the installation: a host may have several.
 const tokenCookie = document.querySelector<HTMLMetaElement>('meta[name="token-cookie"]')?.content ?? ''
 
+// What a refusal says, with its place where the words do not name it.
+export function said(problem: Problem): string {
+  const named = !problem.where || problem.where.startsWith('ops') || problem.code === 'request_invalid'
+  return named ? problem.detail : `${problem.where}: ${problem.detail}`
+}
+
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '../api/client'
+import { api, ask, Problem, said } from '../api/client'
 import { sendOnce } from '../api/once'
 import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
@@ -43,7 +43,7 @@ async function make(call: () => Promise<{ uid: string }>) {
     await router.push(`/jobs/${made.uid}/brief`)
   } catch (problem) {
     if (!(problem instanceof Problem)) throw problem
-    tell(problem.where ? `${problem.where}: ${problem.detail}` : problem.detail, { bad: true })
+    tell(said(problem), { bad: true })
   }
 }
 const create = () =>

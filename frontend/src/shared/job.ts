@@ -2,7 +2,17 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, ask, newUid, Problem, type ChangedView, type Clash, type Op, type View } from '../api/client'
+import {
+  api,
+  ask,
+  newUid,
+  Problem,
+  said,
+  type ChangedView,
+  type Clash,
+  type Op,
+  type View,
+} from '../api/client'
 import { laidOver, onlyHead } from './changed'
 import { say, tell } from './announce'
 import { painted } from './repaint'
@@ -150,8 +160,7 @@ export const useJob = defineStore('job', () => {
       } else if (problem instanceof Problem) {
         if (STALE.includes(problem.code)) await refresh().catch(() => undefined)
         const elsewhere = edit.job === wanted ? '' : `Not kept in the other job, “${edit.label}”. `
-        const place = problem.where && !problem.where.startsWith('ops') ? `${problem.where}: ` : ''
-        tell(`${elsewhere}${place}${problem.detail}`, { bad: true })
+        tell(`${elsewhere}${said(problem)}`, { bad: true })
       } else throw problem
       return false
     }

@@ -6,10 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-Ident = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9_-]{0,39}$")]
+IDENT_PATTERN = r"^[a-z0-9][a-z0-9_-]{0,39}$"
+VERSION_PATTERN = r"^[0-9]{1,6}(\.[0-9]{1,6}){0,3}$"  # firmware: numbers and dots
+Ident = Annotated[str, Field(pattern=IDENT_PATTERN)]
 UID_PATTERN = r"^[^/\s]{1,40}$"  # of boxes, leads, runs, titles
 Provenance = Literal["document", "common_practice", "measured_here", "makers_claim", "guess"]
-Version = Annotated[str, Field(pattern=r"^[0-9]{1,6}(\.[0-9]{1,6}){0,3}$")]  # firmware: numbers and dots
+Version = Annotated[str, Field(pattern=VERSION_PATTERN)]
 
 
 class Model(BaseModel):

@@ -9,6 +9,16 @@ from pydantic import AfterValidator, AwareDatetime, TypeAdapter, ValidationError
 
 _READ = TypeAdapter(AwareDatetime)
 _UTC_SECONDS = 0
+_FIRST_YEAR, _LAST_YEAR = (
+    1990,
+    2100,
+)  # beyond them a date is a slip
+OUT_OF_REACH = f"lies outside the years {_FIRST_YEAR} to {_LAST_YEAR}"
+
+
+def in_reach(year: int) -> bool:
+    """Can a moment of this year be meant?"""
+    return _FIRST_YEAR <= year <= _LAST_YEAR
 
 
 def known_zone(name: str) -> str:
@@ -22,8 +32,10 @@ def utc_text(text: str) -> str:
     """A moment as it is kept: `2026-11-25T09:30:00Z`. Raises ValueError where the text is no moment with a zone."""
     try:
         moment = _READ.validate_python(text.strip())
-    except ValidationError as error:
-        raise ValueError(error.errors(include_url=False)[0]["msg"]) from None
+    except ValidationError:
+        raise ValueError("is a moment like 2026-11-25T09:30:00Z") from None
+    if not in_reach(moment.year):
+        raise ValueError(OUT_OF_REACH)
     offset = moment.utcoffset()
     if offset is None or offset.total_seconds() != _UTC_SECONDS:
         raise ValueError("write it in UTC, with Z behind it")

@@ -52,11 +52,15 @@ def read_json(text: str | bytes) -> Any:
     return data
 
 
-def check(data: Any) -> None:
-    """Walk plain data. Raises PlainError at the first place that holds what no field of ours can."""
+def check(data: Any, most: int | None = None) -> None:
+    """Walk plain data. Raises PlainError where a value is one that no field of ours holds, or there are over `most`."""
+    seen = 0
     todo: list[tuple[Any, tuple[Any, ...]]] = [(data, ())]
     while todo:
         value, way = todo.pop()
+        seen += 1
+        if most is not None and seen > most:
+            raise PlainError(f"larger than anything of its kind: over {most} values")
         if len(way) > MOST_DEEP:
             raise PlainError(f"more than {MOST_DEEP} levels deep", where=_place(way[:4]))
         if isinstance(value, str):

@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
+from wavilex.core import refused
 from wavilex.core.errors import ChangeError, JobFileError, ProfileError, WavilexError
 from wavilex.core.plain import PlainError
 from wavilex.server.data_state import in_words
@@ -108,8 +109,9 @@ def connect_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def _invalid(request: HttpRequest, error: ValidationError) -> JsonResponse:
         first = error.errors[0]
-        where = ".".join(str(p) for p in first["loc"] if p not in ("body", "payload"))
-        return problem(request, 422, "request_invalid", str(first["msg"]), where)
+        where = refused.place(first, skip=("body", "payload", "query", "path"))
+        detail = f"{where or 'what was sent'} {refused.words(first)}."
+        return problem(request, 422, "request_invalid", _sentence(detail), where)
 
     @api.exception_handler(AuthenticationError)
     def _unknown(request: HttpRequest, error: AuthenticationError) -> JsonResponse:

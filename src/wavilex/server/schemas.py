@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import ValidatorFunctionWrapHandler, WrapValidator
+from pydantic import AfterValidator, ValidatorFunctionWrapHandler, WrapValidator
 
+from wavilex.core.moment import OUT_OF_REACH, in_reach
 from wavilex.core.rig.ops import Op
 
 
@@ -16,6 +18,16 @@ def _as_given(value: Any, _validate: ValidatorFunctionWrapHandler) -> Any:
 
 
 OpIn = Annotated[Op, WrapValidator(_as_given)]
+
+
+def _in_utc(moment: datetime) -> datetime:
+    """A moment in UTC; without a zone it is in UTC already."""
+    if not in_reach(moment.year):
+        raise ValueError(OUT_OF_REACH)
+    return (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).astimezone(UTC)
+
+
+When = Annotated[datetime, AfterValidator(_in_utc)]
 
 
 class ProblemOut(Schema):

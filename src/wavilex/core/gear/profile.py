@@ -10,18 +10,18 @@ import json
 import re
 from collections.abc import Iterator
 from functools import cached_property
-from io import StringIO
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
+from wavilex.core import refused
 from wavilex.core.errors import ProfileError
 from wavilex.core.fields import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
-from wavilex.core.plain import PlainError, check
+from wavilex.core.gear.yaml_in import line_of, read_yaml
 from wavilex.core.video.codes import names_mode
 from wavilex.core.video.mode import Mode
 
@@ -335,8 +335,7 @@ def profile_from_data(data: object) -> Profile:
         return Profile.model_validate(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        path = _place(first["loc"])
-        raise ProfileError(first["msg"].removeprefix("Value error, "), where=path) from None
+        raise ProfileError(refused.words(first), where=refused.place(first)) from None
 
 
 def profile_data(profile: Profile) -> dict[str, Any]:
@@ -352,47 +351,12 @@ def profile_digest(profile: Profile) -> str:
 
 def parse_profile(text: str) -> Profile:
     """A profile from YAML text. Raises ProfileError with path and line (from 1)."""
-    from ruamel.yaml import YAML
-    from ruamel.yaml.error import YAMLError
-
-    try:
-        data = YAML(typ="rt").load(StringIO(text))
-    except YAMLError as error:
-        mark = getattr(error, "problem_mark", None)
-        problem = getattr(error, "problem", None) or str(error).split("\n")[0]
-        raise ProfileError(f"not readable as YAML: {problem}", line=mark.line + 1 if mark else None) from None
-    except (ValueError, RecursionError) as error:
-        raise ProfileError(f"not readable as YAML: {error}") from None
-    try:
-        check(data)
-    except PlainError as error:
-        raise ProfileError(error.message, where=error.where) from None
+    data = read_yaml(text)
     if not isinstance(data, dict):
         raise ProfileError("a profile is a mapping that starts with wavilex_profile: 1", line=1)
     try:
         return Profile.model_validate(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        path = _place(first["loc"])
-        message = first["msg"].removeprefix("Value error, ")
-        raise ProfileError(message, where=path, line=_line(data, first["loc"], message)) from None
-
-
-def _place(loc: tuple[Any, ...]) -> str:
-    """Where in a profile, as its author reads it: without the names of our types (`tuple[…]`)."""
-    return ".".join(str(p) for p in loc if "[" not in str(p))
-
-
-def _line(data: Any, loc: tuple[Any, ...], message: str) -> int:
-    """The line of the deepest part of a path that the file really has, counted from 1."""
-    line: int = getattr(getattr(data, "lc", None), "line", 0) + 1
-    node = data
-    for step in (*loc, *message.split(":")[0].split(".")):
-        lc = getattr(node, "lc", None)
-        try:
-            position = lc.key(step) if isinstance(node, dict) else lc.item(step)  # type: ignore[union-attr]
-            node = node[step]
-        except (KeyError, IndexError, TypeError, AttributeError):
-            continue
-        line = position[0] + 1
-    return line
+        message = refused.words(first)
+        raise ProfileError(message, where=refused.place(first), line=line_of(data, first["loc"], message)) from None

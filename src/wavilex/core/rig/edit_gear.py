@@ -6,6 +6,9 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
+from pydantic import ValidationError
+
+from wavilex.core import refused
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
@@ -135,8 +138,8 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
     if value is not None:
         try:
             Video.model_validate({parts[2]: value})
-        except ValueError as error:
-            raise ChangeError(f"{path}: {str(error).splitlines()[-2].strip()}") from None
+        except ValidationError as error:
+            raise ChangeError(f"{path} {refused.words(error.errors(include_url=False)[0])}") from None
     return _put_fact(rig, device, path, value, change)
 
 

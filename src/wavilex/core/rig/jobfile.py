@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
-from wavilex.core import bounds
+from wavilex.core import bounds, refused
 from wavilex.core.errors import ChangeError, JobFileError
 from wavilex.core.fields import UID_PATTERN
 from wavilex.core.gear.profile import profile_data
@@ -199,8 +199,7 @@ def parse_job(text: str) -> Job:
         row = JobFile.model_validate(data)
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        where = ".".join(str(p) for p in first["loc"])
-        raise JobFileError(first["msg"].removeprefix("Value error, "), where=where) from None
+        raise JobFileError(refused.words(first), where=refused.place(first)) from None
     return Job(row.uid, row.title, row.time_zone, _rig(row), tuple(row.lag), tuple(row.ticks))
 
 

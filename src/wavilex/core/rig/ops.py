@@ -13,6 +13,7 @@ from pydantic import ConfigDict, Discriminator, TypeAdapter, ValidationError, wi
 from pydantic_core import ErrorDetails
 from typing_extensions import TypeAliasType, TypedDict
 
+from wavilex.core import refused
 from wavilex.core.errors import ChangeError
 
 LayerName = Literal["found", "plan"]
@@ -321,15 +322,15 @@ def read_change(data: object) -> Change:
 
 def _refusal(data: Mapping[str, Any], first: ErrorDetails) -> ChangeError:
     """What is wrong with plain data that is no change, said plainly."""
-    op, place = data.get("op"), ".".join(str(p) for p in first["loc"][1:])
+    op = data.get("op")
+    place = refused.place(first, skip=(str(op),))
     if op not in KINDS:
         return ChangeError(f"{op!r} is no change; one of {', '.join(KINDS)}", where="op")
     if first["type"] == "missing":
         return ChangeError(f"{op} lacks {place}", where=place)
     if first["type"] == "extra_forbidden":
         return ChangeError(f"{op} has no word {place}", where=place)
-    should = first["msg"].removeprefix("Input ")
-    return ChangeError(f"{op}: {place} {should}", where=place)
+    return ChangeError(f"{op}: {place} {refused.words(first)}", where=place)
 
 
 def to_set(place: tuple[str, str, str], value: str | None, layer: LayerName | None = None) -> SetSetting:

@@ -17,6 +17,9 @@ Sync = Literal["on_picture", "separate", "on_luma", "two_wires"]
 Colour = Literal["ntsc", "pal", "secam", "pal_525"]  # BT.1700; the last: the 625-line carrier on 525 lines
 
 
+_LEAST_HZ, _MOST_HZ = 5, 500  # frames a second of anything that was ever shown: own bounds
+
+
 class Scan(Model):
     """An analogue signal by its machine's clocks.
 
@@ -30,20 +33,21 @@ class Scan(Model):
     dot_clock_hz: Ratio
     dots: Ratio
     lines: Annotated[int, Field(ge=100, le=4000)]
-    active: Annotated[str, Field(pattern=r"^\d{2,4}x\d{2,4}$")]
+    active: Annotated[str, Field(pattern=r"^[1-9]\d{1,3}x[1-9]\d{1,3}$")]
     interlaced: bool = False
     sync: Sync = "on_picture"
     colour: Colour | None = None
     level: Literal["75_ohm", "ttl"] = "75_ohm"
-    shape: Annotated[str, Field(pattern=r"^\d{1,4}:\d{1,4}$")] | None = None
+    shape: Annotated[str, Field(pattern=r"^[1-9]\d{0,3}:[1-9]\d{0,3}$")] | None = None
 
     @model_validator(mode="after")
     def _sums(self) -> Scan:
         width, height = (int(n) for n in self.active.split("x"))
         if width >= Fraction(self.dots) or height >= self.lines:
             raise ValueError("active: a picture is smaller than its line and frame, blanking included")
-        if not Fraction(self.dot_clock_hz):
-            raise ValueError("dot_clock_hz must be over 0")
+        rate = Fraction(self.dot_clock_hz) / Fraction(self.dots) / self.lines
+        if not _LEAST_HZ <= rate <= _MOST_HZ:
+            raise ValueError(f"dot_clock_hz: a frame rate of {float(rate):.3g} Hz, not {_LEAST_HZ} to {_MOST_HZ}")
         return self
 
 

@@ -15,6 +15,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from wavilex.core import refused
 from wavilex.core.errors import SignalError, TimingError
 from wavilex.core.scan.described import Scan
 from wavilex.core.scan.shapes import ScanRead
@@ -125,8 +126,7 @@ def scan_from_data(data: Mapping[str, Any]) -> Scan:
         return Scan.model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
-        place = ".".join(str(p) for p in first["loc"])
-        raise SignalError(f"{place + ': ' if place else ''}{first['msg'].removeprefix('Value error, ')}") from None
+        raise SignalError(f"{refused.place(first)} {refused.words(first)}".strip()) from None
 
 
 def _ratio(value: Fraction) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from typing import Literal
 from zoneinfo import ZoneInfo
 
@@ -21,13 +20,9 @@ from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.steps import events_of, tick
 from wavilex.server.paper.run_sheet import run_sheet_pdf
+from wavilex.server.schemas import When
 
 router = Router()
-
-
-def in_utc(moment: datetime) -> datetime:
-    """A moment in UTC; without a zone it is in UTC already."""
-    return (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).astimezone(UTC)
 
 
 def _sheet(job: models.Job) -> RunSheetOut:
@@ -46,7 +41,7 @@ class Tick(Schema):
     uid: str = Field(min_length=8, max_length=48, pattern=r"^[A-Za-z0-9-]+$")
     key: str = Field(min_length=1, max_length=40)
     state: Literal["done", "reverted", "undone"]
-    said_at: datetime
+    said_at: When
 
 
 @router.post("/jobs/{job_uid}/ticks", auth=editor, operation_id="tickStep", response={200: RunSheetOut, **WRITE})
@@ -54,7 +49,7 @@ def tick_step(request: HttpRequest, job_uid: str, payload: Tick) -> RunSheetOut:
     """Tick a step, say that its box reverted it, or take a tick back. Sent twice, kept once."""
     with transaction.atomic():
         job = tick(
-            job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=in_utc(payload.said_at),
+            job_uid=job_uid, uid=payload.uid, key=payload.key, state=payload.state, said_at=payload.said_at,
             actor=request.user,
         )  # fmt: skip
         return _sheet(job)
@@ -71,13 +66,13 @@ def run_sheet_file(request: HttpRequest, job_uid: str) -> HttpResponse:
 
 
 @router.get("/jobs/{job_uid}/visit.ics", operation_id="visit", response={200: str, **READ})
-def visit(request: HttpRequest, job_uid: str, start: datetime) -> HttpResponse:
+def visit(request: HttpRequest, job_uid: str, start: When) -> HttpResponse:
     """The visit as a calendar entry, as long as the open steps take."""
     job = job_by_uid(job_uid)
     from wavilex.server.paper.visit import visit_entry  # icalendar is asked for here only
 
     steps = steps_now(rig_of(job), events_of(job))
-    text = visit_entry(job.uid, job.title, in_utc(start), timezone.now(), minutes_of(steps), steps)
+    text = visit_entry(job.uid, job.title, start, timezone.now(), minutes_of(steps), steps)
     response = HttpResponse(text, content_type="text/calendar; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}-visit.ics"'
     return response
