@@ -16,14 +16,18 @@ from typing import Any
 import pytest
 
 import tests.rigs as made
-from tests.core.law import FORMULAS, broken, changed, edids_hold, in_our_words
+from tests.core.law import FORMULAS, broken, changed, edids_hold, in_our_words, told
+from wavilex.core.edid.decode import decode
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.gear.profile_of_edid import profile_of
 from wavilex.core.lag.table import COLUMNS, read_table, write_table
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data, parse_job
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.teach import teach
 from wavilex.library import starter_profiles
+from wavilex.library.simulated_screens import simulated_edids
 
 RIGS = ("s02", "s03", "s04", "s05", "s08", "s09", "s10", "s12", "s14", "s16", "s20", "s01", "s18")
 
@@ -258,6 +262,47 @@ def bent_tables(seed: int, count: int) -> list[str]:
         if any(cell.startswith(FORMULAS) for row in csv.reader(StringIO(text, newline="")) for cell in row):
             faults.append(f"a formula: {text}")
     return faults
+
+
+# --- EDIDs -------------------------------------------------------------------------------------------
+
+
+def bent_edids(seed: int, count: int) -> list[str]:
+    """An EDID with bytes changed, sums put right: read or refused in words; what it proposes can all be taken over."""
+    rnd = random.Random(seed)
+    good = [data for data in simulated_edids().values() if data]
+    inputs = [
+        (rig, d.uid, p.id) for rig in rigs() for d in rig.devices.values() for p in d.profile.inputs()
+        if p.kind == "hdmi" and d.profile.role == "screen"
+    ]  # fmt: skip
+    faults = []
+    for _ in range(count):
+        data = bytearray(rnd.choice(good))
+        for _ in range(rnd.choice((1, 2, 8, 40))):
+            data[rnd.randrange(len(data))] = rnd.randrange(256)
+        for start in range(0, len(data) - 127, 128):
+            data[start + 127] = -sum(data[start : start + 127]) % 256
+        rig, device, port = rnd.choice(inputs)
+        try:
+            read = decode(bytes(data))
+            apply(rig, teach(rig, device, port, read)["ops"])
+            profile_of(read)
+        except WavilexError as error:
+            in_our_words(error)
+            if "ops." in error.where:
+                faults.append(f"proposed, and refused: {error} {data.hex()}")
+        except Exception as error:
+            faults.append(f"{told(error)} {data.hex()}")
+    return faults
+
+
+def test_a_bent_edid_proposes_nothing_that_would_be_refused() -> None:
+    assert bent_edids(1, 150) == []
+
+
+@pytest.mark.soak
+def test_four_thousand_edids() -> None:
+    assert bent_edids(500, 4000) == []
 
 
 def test_a_bent_table_loses_nothing_but_its_bad_rows() -> None:

@@ -10,6 +10,7 @@ from wavilex.core.edid.model import Edid
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Dsc, Port
 from wavilex.core.gear.profile import Profile
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.rig.ops import Change
 from wavilex.core.rig.shapes import Taught, TaughtRow
@@ -42,18 +43,25 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
         raise ChangeError("an EDID is read at an input of a box of this job")
     rows: list[TaughtRow] = []
     ops: list[Change] = []
+    refused = []
     for name, after in facts_of(e).items():
         before = _now(rig, Socket(device_uid, port_id), port, name)
         if before == after:
             continue
-        rows.append({"field": _NAMES[name], "before": _words(before), "after": _words(after)})
         path = f"ports.{port_id}.{name}"
-        ops.append(
-            {"op": "set_fact", "device": device_uid, "path": path, "value": after, "provenance": "measured_here"}
-        )
+        change: Change = {
+            "op": "set_fact", "device": device_uid, "path": path, "value": after, "provenance": "measured_here",
+        }  # fmt: skip
+        try:
+            apply(rig, [change])
+        except ChangeError as error:
+            refused.append(f"not taken over: {_NAMES[name]}: {error.message}")
+            continue
+        rows.append({"field": _NAMES[name], "before": _words(before), "after": _words(after)})
+        ops.append(change)
     return {
         "name": answer(e).name,
-        "findings": [f"{f.severity}: {f.where}: {f.text}" for f in e.findings],
+        "findings": [f"{f.severity}: {f.where}: {f.text}" for f in e.findings] + refused,
         "rows": rows,
         "ops": ops,
         "cannot_tell": list(CANNOT_TELL),
