@@ -5247,7 +5247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5256,7 +5256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5265,7 +5265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5296,7 +5296,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5305,7 +5305,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5314,7 +5314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5347,7 +5347,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5356,7 +5356,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5365,7 +5365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5374,7 +5374,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5383,7 +5383,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5392,7 +5392,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5401,7 +5401,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5436,7 +5436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5445,7 +5445,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5454,7 +5454,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5463,7 +5463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5472,7 +5472,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5481,7 +5481,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5490,7 +5490,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5523,7 +5523,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5532,7 +5532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5541,7 +5541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5550,7 +5550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5559,7 +5559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5568,7 +5568,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5577,7 +5577,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5606,7 +5606,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5639,7 +5639,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5648,7 +5648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5657,7 +5657,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5666,7 +5666,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5675,7 +5675,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5684,7 +5684,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5693,7 +5693,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5726,7 +5726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5735,7 +5735,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5744,7 +5744,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5753,7 +5753,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5762,7 +5762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5771,7 +5771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5780,7 +5780,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5809,7 +5809,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5844,7 +5844,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5853,7 +5853,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5862,7 +5862,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5871,7 +5871,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5880,7 +5880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -5889,7 +5889,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5898,7 +5898,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5927,7 +5927,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5960,7 +5960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5969,7 +5969,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -5978,7 +5978,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -5987,7 +5987,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -5996,7 +5996,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6005,7 +6005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6014,7 +6014,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6047,7 +6047,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6056,7 +6056,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6065,7 +6065,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6074,7 +6074,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6083,7 +6083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6092,7 +6092,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6101,7 +6101,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6133,7 +6133,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6142,7 +6142,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6175,7 +6175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6184,7 +6184,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6193,7 +6193,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6202,7 +6202,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6211,7 +6211,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6220,7 +6220,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6229,7 +6229,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6262,7 +6262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6271,7 +6271,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6280,7 +6280,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6309,7 +6309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6318,7 +6318,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6327,7 +6327,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6336,7 +6336,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6345,7 +6345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6354,7 +6354,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6363,7 +6363,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6394,7 +6394,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6403,7 +6403,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6412,7 +6412,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6447,7 +6447,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6456,7 +6456,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6465,7 +6465,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6474,7 +6474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6483,7 +6483,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6492,7 +6492,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6501,7 +6501,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6536,7 +6536,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6545,7 +6545,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6554,7 +6554,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6563,7 +6563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6572,7 +6572,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6581,7 +6581,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6590,7 +6590,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6623,7 +6623,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6632,7 +6632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6641,7 +6641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6679,7 +6679,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6688,7 +6688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6697,7 +6697,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6706,7 +6706,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6715,7 +6715,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6724,7 +6724,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6733,7 +6733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6764,7 +6764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6773,7 +6773,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6782,7 +6782,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6819,7 +6819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -6828,7 +6828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -6837,7 +6837,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6846,7 +6846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6855,7 +6855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -6864,7 +6864,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6873,7 +6873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6905,7 +6905,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6914,7 +6914,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6923,7 +6923,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6946,7 +6946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/yaml": string;
                 };
             };
             /** @description Unauthorized */
@@ -6955,7 +6955,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -6964,7 +6964,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6973,7 +6973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7006,7 +7006,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7015,7 +7015,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7024,7 +7024,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7055,7 +7055,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7064,7 +7064,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7073,7 +7073,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7108,7 +7108,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7117,7 +7117,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7126,7 +7126,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7157,7 +7157,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7166,7 +7166,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7175,7 +7175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7210,7 +7210,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -7219,7 +7219,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -7228,7 +7228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7237,7 +7237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -7246,7 +7246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -7255,7 +7255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7264,7 +7264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7302,7 +7302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -7311,7 +7311,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -7320,7 +7320,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7329,7 +7329,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -7338,7 +7338,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -7347,7 +7347,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7356,7 +7356,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7388,7 +7388,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7397,7 +7397,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7406,7 +7406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7441,7 +7441,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7450,7 +7450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7459,7 +7459,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7493,7 +7493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7502,7 +7502,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7511,7 +7511,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7548,7 +7548,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7557,7 +7557,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7566,7 +7566,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7600,7 +7600,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7609,7 +7609,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7618,7 +7618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7653,7 +7653,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7662,7 +7662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7671,7 +7671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7706,7 +7706,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7715,7 +7715,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7724,7 +7724,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7758,7 +7758,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7767,7 +7767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7776,7 +7776,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7810,7 +7810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7819,7 +7819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7828,7 +7828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7860,7 +7860,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7869,7 +7869,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7878,7 +7878,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7912,7 +7912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7921,7 +7921,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7930,7 +7930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7962,7 +7962,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -7971,7 +7971,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7980,7 +7980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8018,7 +8018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8027,7 +8027,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8036,7 +8036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8045,7 +8045,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8054,7 +8054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8063,7 +8063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8072,7 +8072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8103,7 +8103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8112,7 +8112,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8121,7 +8121,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8143,7 +8143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
                 };
             };
             /** @description Unauthorized */
@@ -8152,7 +8152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8161,7 +8161,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8170,7 +8170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8203,7 +8203,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8212,7 +8212,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8221,7 +8221,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8252,7 +8252,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8261,7 +8261,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8270,7 +8270,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8305,7 +8305,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8314,7 +8314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8323,7 +8323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8332,7 +8332,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8341,7 +8341,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8350,7 +8350,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8359,7 +8359,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8396,7 +8396,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8405,7 +8405,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8414,7 +8414,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8423,7 +8423,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8432,7 +8432,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8441,7 +8441,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8450,7 +8450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8488,7 +8488,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8497,7 +8497,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8506,7 +8506,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8515,7 +8515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8524,7 +8524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8533,7 +8533,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8542,7 +8542,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8566,7 +8566,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "text/calendar": string;
                 };
             };
             /** @description Unauthorized */
@@ -8575,7 +8575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8584,7 +8584,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8593,7 +8593,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8618,7 +8618,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "image/svg+xml": string;
+                    "text/csv": string;
+                    "text/vnd.graphviz": string;
                 };
             };
             /** @description Unauthorized */
@@ -8627,7 +8629,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8636,7 +8638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8645,7 +8647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8678,7 +8680,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8687,7 +8689,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8696,7 +8698,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8731,7 +8733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8740,7 +8742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8749,7 +8751,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8758,7 +8760,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8767,7 +8769,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8776,7 +8778,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8785,7 +8787,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8820,7 +8822,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8829,7 +8831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8838,7 +8840,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8847,7 +8849,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8856,7 +8858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8865,7 +8867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8874,7 +8876,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8909,7 +8911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8918,7 +8920,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -8927,7 +8929,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -8936,7 +8938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -8945,7 +8947,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -8954,7 +8956,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8963,7 +8965,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8994,7 +8996,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9003,7 +9005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9012,7 +9014,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9021,7 +9023,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9030,7 +9032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9039,7 +9041,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9048,7 +9050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9083,7 +9085,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9092,7 +9094,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9101,7 +9103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9110,7 +9112,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9119,7 +9121,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9128,7 +9130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9137,7 +9139,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9168,7 +9170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9177,7 +9179,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9186,7 +9188,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9195,7 +9197,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9204,7 +9206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9213,7 +9215,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9222,7 +9224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9244,7 +9246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "text/csv": string;
                 };
             };
             /** @description Unauthorized */
@@ -9253,7 +9255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9262,7 +9264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9271,7 +9273,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9306,7 +9308,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9315,7 +9317,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9324,7 +9326,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9333,7 +9335,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9342,7 +9344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9351,7 +9353,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9360,7 +9362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9396,7 +9398,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9405,7 +9407,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9414,7 +9416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9423,7 +9425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9432,7 +9434,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9441,7 +9443,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9450,7 +9452,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9485,7 +9487,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9494,7 +9496,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9503,7 +9505,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9512,7 +9514,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9521,7 +9523,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9530,7 +9532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9539,7 +9541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9570,7 +9572,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9579,7 +9581,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9588,7 +9590,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9597,7 +9599,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9606,7 +9608,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9615,7 +9617,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9624,7 +9626,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9653,7 +9655,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9686,7 +9688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9695,7 +9697,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9704,7 +9706,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9713,7 +9715,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9722,7 +9724,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9731,7 +9733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9740,7 +9742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9773,7 +9775,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9782,7 +9784,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9791,7 +9793,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9800,7 +9802,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -9809,7 +9811,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9818,7 +9820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9827,7 +9829,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9858,7 +9860,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -9867,7 +9869,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9876,7 +9878,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9927,7 +9929,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9936,7 +9938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9969,7 +9971,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9978,7 +9980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -9987,7 +9989,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -9996,7 +9998,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10005,7 +10007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10049,7 +10051,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10058,7 +10060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10091,7 +10093,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10100,7 +10102,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10129,7 +10131,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10158,7 +10160,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10211,7 +10213,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -10220,7 +10222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -10229,7 +10231,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Request Entity Too Large */
@@ -10238,7 +10240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10247,7 +10249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Too Many Requests */
@@ -10256,7 +10258,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10283,7 +10285,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Forbidden */
@@ -10292,7 +10294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10321,7 +10323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };

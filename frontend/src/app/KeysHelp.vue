@@ -34,6 +34,9 @@ const rows = computed(() => {
     </ul>
     <p>
       <button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }} display</button>
+      <a class="small" href="/static/licences.txt" target="_blank" rel="noopener"
+        >Licences of what this ships</a
+      >
     </p>
   </Dialog>
 </template>

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import NinjaAPI
 from ninja.parser import Parser
 
 from wavilex import __version__
@@ -14,6 +13,7 @@ from wavilex.server.accounts.api import router as accounts
 from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
 from wavilex.server.bench.api_plan import router as bench_plan
+from wavilex.server.document import DocumentedAPI
 from wavilex.server.files.api import router as files
 from wavilex.server.jobs.api import router as jobs
 from wavilex.server.jobs.api_access import router as access
@@ -39,7 +39,7 @@ class PlainParser(Parser):
         return read_json(request.body)
 
 
-api = NinjaAPI(
+api = DocumentedAPI(
     parser=PlainParser(), title="Wavilex", version=__version__, auth=reader, docs_url=None, openapi_url="/openapi.json"
 )
 connect_handlers(api)

@@ -36,6 +36,9 @@ class RequestMiddleware:
         elif settings.READ_ONLY and request.method not in _READS and not request.path.startswith(_SESSION):
             response = problem(request, 409, "read_only", settings.READ_ONLY)
         else:
+            head = request.method == "HEAD" and request.path.startswith("/api/")
+            if head:  # answered as a GET is, without the body
+                request.method = "GET"
             try:
                 response = self.get_response(request)
             except DatabaseError as error:  # a session that cannot be read, for one
@@ -44,9 +47,20 @@ class RequestMiddleware:
                 allowed = response.headers.get("Allow", "")
                 response = problem(request, 405, "method_not_allowed", f"This address takes {allowed} only.")
                 response["Allow"] = allowed
+            if head:
+                response = without_body(response)
         if request.method == "POST" and request.path.startswith("/api/"):
             note_memory()
         response["X-Request-Id"] = request.request_id  # type: ignore[attr-defined]
         if request.path.startswith("/api/"):
             response.setdefault("Cache-Control", "no-store")
         return response
+
+
+def without_body(response: HttpResponse) -> HttpResponse:
+    """The answer to a HEAD: what the GET answers, its length told, nothing sent (RFC 9110, 9.3.2)."""
+    length = None if response.streaming else len(response.content)
+    bare = HttpResponse(status=response.status_code, headers=dict(response.headers))
+    if length is not None:
+        bare["Content-Length"] = str(length)
+    return bare

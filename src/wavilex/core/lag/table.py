@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal, InvalidOperation
 from io import StringIO
@@ -17,6 +17,7 @@ from wavilex.core.plain import cell_text, text_of_cell, unfit_in
 COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
 _NEEDED = ("device", "condition", "lag_ms")
 _TIME = "2026-11-25T14:03:22Z"
+_LINES_A_PART = 500
 _YES, _NO = ("yes", "true", "1"), ("", "no", "false", "0")
 
 
@@ -146,14 +147,23 @@ def _time(text: str) -> str:
 
 def write_table(rows: Iterable[Row]) -> str:
     """The rows as CSV (RFC 4180), lag in ms to a µs."""
+    return "".join(table_parts(rows))
+
+
+def table_parts(rows: Iterable[Row]) -> Iterator[str]:
+    """The same in parts of many lines: a large table is sent while it is written."""
     out = StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
-    for r in rows:
+    for number, r in enumerate(rows, 1):
         lag = Decimal(r.lag_us) / 1000
         writer.writerow([r.taken_at, *map(cell_text, (r.device, r.input, r.condition, r.signal)), r.position, r.method,
                          f"{lag:f}", "yes" if r.discarded else "no", cell_text(r.note)])  # fmt: skip
-    return out.getvalue()
+        if number % _LINES_A_PART == 0:
+            yield out.getvalue()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue()
 
 
 def by_group(rows: Sequence[Row]) -> dict[str, list[int]]:

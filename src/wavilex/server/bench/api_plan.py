@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
 from wavilex.core.lag.plan import cells
 from wavilex.core.lag.shapes import BudgetOut, Position
-from wavilex.core.lag.table import read_table, within, write_table
+from wavilex.core.lag.table import read_table, table_parts, within
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import services
 from wavilex.server.bench.api import READ, WRITE, session_data
@@ -80,10 +80,10 @@ def asked(request: HttpRequest, session_uid: str, payload: AskedIn) -> dict[str,
 
 
 @router.get("/lag/{session_uid}/readings.csv", operation_id="exportReadings", response={200: str, **READ})
-def export(request: HttpRequest, session_uid: str) -> HttpResponse:
+def export(request: HttpRequest, session_uid: str) -> StreamingHttpResponse:
     """Every reading of a session as CSV."""
     session = session_by_uid(session_uid)
-    response = HttpResponse(write_table(table_rows(session)), content_type="text/csv; charset=utf-8")
+    response = StreamingHttpResponse(table_parts(table_rows(session)), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="lag-{session.device[:40]}.csv"'
     return response
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time
 from collections import Counter, OrderedDict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -155,15 +156,15 @@ def count_for(session: LagSession, certainty_ms: float) -> int:
     return min(readings_for(certainty_ms * 1000 / sd_us), limits.READINGS_PER_TAKE)
 
 
-def table_rows(session: LagSession) -> list[Row]:
+def table_rows(session: LagSession) -> Iterator[Row]:
     """Every reading of a session as a table holds it."""
     device = rig_of(session.job).devices.get(session.device)
     label = device.label if device else session.device
-    return [
+    return (
         Row(r.taken_at.isoformat().replace("+00:00", "Z"), label, r.input, r.condition, r.signal, r.position, r.method,
             r.lag_us, bool(r.discard), r.note or r.discard)
-        for r in session.readings.all()
-    ]  # fmt: skip
+        for r in session.readings.iterator()
+    )  # fmt: skip
 
 
 def session_rows(job: Job) -> tuple[LagRow, ...]:

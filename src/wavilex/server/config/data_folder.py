@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
 from pathlib import Path
@@ -16,6 +17,14 @@ def data_folder() -> Path:
     folder = Path(named) if named else home / "wavilex"
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     return folder
+
+
+def keep_private(folder: Path) -> None:
+    """What is made from now on, and what an earlier version made, is for the owner of the process only."""
+    os.umask(0o077)
+    for file in (*folder.glob("wavilex*"), *folder.glob("backups/*")):
+        with contextlib.suppress(OSError):  # on a disk that can only be read it stays as it is
+            file.chmod(0o600)
 
 
 def secret_key(folder: Path) -> str:

@@ -10,10 +10,11 @@ from pathlib import Path
 from csp.constants import NONCE, NONE, SELF
 
 from wavilex.server.config import limits
-from wavilex.server.config.data_folder import DATABASE, data_folder, secret_key
+from wavilex.server.config.data_folder import DATABASE, data_folder, keep_private, secret_key
 
 PACKAGE = Path(__file__).resolve().parent.parent
 DATA = data_folder()
+keep_private(DATA)
 SECRET_KEY = secret_key(DATA)
 DEBUG = False
 DEMO = os.environ.get("WAVILEX_DEMO") == "1"
@@ -35,13 +36,13 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "wavilex.server.requests.RequestMiddleware",
     "django.middleware.security.SecurityMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "wavilex.server.urls"
