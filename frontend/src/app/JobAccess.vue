@@ -67,7 +67,7 @@ async function save() {
               :value="a.name"
               :disabled="!kept"
             />
-            {{ a.name }} <span class="quiet small">{{ a.name === session?.name ? 'you' : a.role }}</span>
+            {{ a.name }}<span class="quiet small">, {{ a.name === session?.name ? 'you' : a.role }}</span>
           </label>
         </li>
       </ul>
@@ -79,7 +79,7 @@ async function save() {
       </p>
       <p class="row end">
         <button type="button" @click="emit('done')">Cancel</button>
-        <button class="go" type="submit">Keep</button>
+        <button class="go" type="submit">Save</button>
       </p>
     </form>
     <p v-else class="quiet">Reading…</p>
@@ -87,10 +87,6 @@ async function save() {
 </template>
 
 <style scoped>
-.way {
-  display: block;
-  margin: 4px 0;
-}
 ul {
   list-style: none;
   margin: 2px 0 10px;
@@ -99,7 +95,17 @@ ul {
 input {
   min-height: 0;
 }
+label {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+}
+.way {
+  display: flex;
+  margin: 4px 0;
+}
 .end {
+  margin-top: 14px;
   justify-content: flex-end;
 }
 </style>

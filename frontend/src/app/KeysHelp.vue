@@ -32,7 +32,7 @@ const rows = computed(() => {
         <kbd>{{ s.key }}</kbd> {{ s.does }}
       </li>
     </ul>
-    <p>
+    <p class="row">
       <button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }} display</button>
       <a class="small" href="/static/licences.txt" target="_blank" rel="noopener"
         >Licences of what this ships</a

@@ -27,5 +27,12 @@ const job = useJob()
         </button>
       </p>
     </template>
+
+    <style scoped>
+      .end {
+        justify-content: flex-end;
+        margin-top: 16px;
+      }
+    </style>
   </Dialog>
 </template>

@@ -86,4 +86,10 @@ async function undo() {
   margin: 0 auto;
   padding: 24px 16px;
 }
+.repair p.row {
+  margin: 14px 0 26px;
+}
+.repair h2 {
+  margin-bottom: 6px;
+}
 </style>
