@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from wavilex.core.errors import WavilexError
 from wavilex.core.fields import Ident, Model
 from wavilex.core.scan.described import Fit, Sampling
 from wavilex.core.scan.multiples import MOST_TIMES
+from wavilex.core.video.codes import listed_timing
 from wavilex.core.video.mode import Mode
 
 
@@ -34,6 +36,16 @@ class Conversion(Model):
     holds_lines: Annotated[int, Field(ge=0, le=5000)] | None = None
     holds_frames: Annotated[float, Field(ge=0, le=10)] | None = None
     notice: Annotated[str, Field(max_length=60)] = ""
+
+    @model_validator(mode="after")
+    def _timed(self) -> Conversion:
+        for option in self.outputs:
+            for mode in self.sent(option):
+                try:
+                    listed_timing(mode)
+                except WavilexError as error:
+                    raise ValueError(f"outputs.{option}: {error}") from None
+        return self
 
     def sent(self, option: str) -> tuple[Mode, ...]:
         """The modes an option of `output` sends; none where it is no option."""
