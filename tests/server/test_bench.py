@@ -270,7 +270,7 @@ def test_readings_as_a_table_in_and_out(api: Api, session: dict[str, Any]) -> No
     ]  # fmt: skip
     out = api.client.get(f"/api/v1/lag/{uid}/readings.csv")
     assert out["Content-Type"].startswith("text/csv")
-    assert "2026-06-01T10:00:00Z,Den screen,,game,,,meter,11.3,no," in out.content.decode()
+    assert "2026-06-01T10:00:00Z,Den screen,,game,,,meter,11.3,no," in out.getvalue().decode()
     assert api.post(f"/lag/{uid}/readings.csv", {"text": "x"}, expect=422)["where"] == "line 1"
 
 
@@ -341,3 +341,19 @@ def test_a_plan_for_a_certainty_counts_by_itself(api: Api, session: dict[str, An
     rough = api.post(f"/lag/{uid}/plan", {"conditions": ["game"], "certainty_ms": 2})["plan"]["cells"][0]["count"]
     assert rough == 6
     assert fine > 12
+
+
+def test_a_job_holds_only_as_many_readings_as_its_file_can(
+    api: Api, demo: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whatever is stored exports, and whatever was exported imports: the bound is the job's, not a session's."""
+    monkeypatch.setattr("wavilex.core.bounds.READINGS", 5)
+    one, two = (api.post(f"/jobs/{demo}/lag", {"device": d})["uid"] for d in ("den-screen", "match-monitor"))
+    table = "device,condition,lag_ms\n" + "{0},game,12\n" * 3
+    assert api.post(f"/lag/{one}/readings.csv", {"text": table.format("den-screen")})["taken"] == 3
+    full = api.post(f"/lag/{two}/readings.csv", {"text": table.format("match-monitor")}, expect=422)
+    assert full["code"] == "readings_full"
+    file = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    api.post("/import", {"text": file}, expect=201)
+    monkeypatch.setattr("wavilex.core.bounds.READINGS", 2)
+    assert "holds 2 readings" in api.post("/import", {"text": file}, expect=422)["detail"]

@@ -12,5 +12,6 @@ FACTS = 6000
 TICKS = 20_000
 CONDITIONS = 24  # of a lag session
 CONDITION_LETTERS = 60
-READINGS = 200_000  # of a lag session
+READINGS = 200_000  # of a job, whatever screens they are of
+READING_TEXT = 8 * 2**20  # signs of what its readings say in words: with the rest, a file that can be read again
 MOST_LAG_US = 59_999_999  # a minute less a microsecond: more is a digit left out

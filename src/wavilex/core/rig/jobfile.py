@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
 
 from wavilex.core import bounds, refused
 from wavilex.core.errors import ChangeError, JobFileError
@@ -167,6 +167,12 @@ class JobFile(_Model):
     lag: Annotated[list[LagRow], Field(max_length=bounds.DEVICES)] = []
     ticks: Annotated[list[TickRow], Field(max_length=bounds.TICKS)] = []
 
+    @model_validator(mode="after")
+    def _readings(self) -> JobFile:
+        if sum(len(row.readings) for row in self.lag) > bounds.READINGS:
+            raise ValueError(f"lag: a job holds {bounds.READINGS} readings")
+        return self
+
 
 @dataclass(frozen=True)
 class Job:
@@ -290,6 +296,6 @@ def job_data(job: Job) -> dict[str, Any]:
             for (device, path), f in rig.facts.items()
         ],
         "runs": [run_data(r) for r in rig.runs.values()],
-        "lag": [s.model_dump(mode="json") for s in job.lag],
+        "lag": [s.model_dump(mode="json", exclude_defaults=True) for s in job.lag],
         "ticks": [t.model_dump(mode="json") for t in job.ticks],
     }

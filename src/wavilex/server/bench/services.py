@@ -11,7 +11,8 @@ from datetime import datetime
 from typing import Literal
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Count, Max, Sum, Value
+from django.db.models.functions import Length
 from django.utils import timezone
 
 from wavilex.core import bounds
@@ -23,6 +24,7 @@ from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
 
+_LOOK_EVERY = 100  # readings between two looks at how much there is
 MOST_CONDITIONS = bounds.CONDITIONS
 
 
@@ -94,13 +96,24 @@ def add_reading(
 ) -> Reading:  # fmt: skip
     """One more reading of a session that nobody else writes meanwhile. Raises ProblemError where it is full."""
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
-    if last >= bounds.READINGS:
-        raise ProblemError(422, "session_full", f"A session holds {bounds.READINGS} readings.")
+    if last % _LOOK_EVERY == 0:
+        _room_for(session, 1)
     return session.readings.create(
         seq=last + 1, condition=cell.condition, signal=cell.signal, input=cell.input, position=cell.position,
         firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us,
         taken_at=taken_at or timezone.now(), meter_ref=meter_ref, discard=discard,
     )  # fmt: skip
+
+
+def _room_for(session: LagSession, more: int, signs: int = 0) -> None:
+    """Raises ProblemError where a job would hold more readings, or more words with them, than its file can."""
+    every = Reading.objects.filter(session__job=session.job_id)
+    words = sum((Length(f) for f in ("note", "discard", "signal", "input")), Value(0))
+    held = every.aggregate(n=Count("pk"), signs=Sum(words))
+    if held["n"] + more > bounds.READINGS:
+        raise ProblemError(422, "readings_full", f"A job holds {bounds.READINGS} readings: remove what was discarded.")
+    if (held["signs"] or 0) + signs > bounds.READING_TEXT:
+        raise ProblemError(422, "readings_full", "The notes of this job’s readings are more than its file can hold.")
 
 
 def _firmware(session: LagSession) -> str:
@@ -137,8 +150,7 @@ def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
     """
     session = LagSession.objects.select_for_update().get(pk=session.pk)
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
-    if last + len(rows) > bounds.READINGS:
-        raise ProblemError(422, "session_full", f"A session holds {bounds.READINGS} readings.")
+    _room_for(session, len(rows), sum(len(r.note) + len(r.signal) + len(r.input) for r in rows))
     for condition in dict.fromkeys(r.condition for r in rows):
         session = add_condition(session=session, condition=condition)
     now = timezone.now()

@@ -1,8 +1,8 @@
 """Size limits, all of them, as numbers."""
 
 BODY_BYTES = 2 * 1024 * 1024
-FRONT_BYTES = 80 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
-FILE_BYTES = 64 * 1024 * 1024  # of a job file, or a table of readings
+FRONT_BYTES = 160 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
+FILE_BYTES = 128 * 1024 * 1024  # of a job file, or a table of readings
 JOBS = 2000
 OPS_PER_CHANGE = 400
 READINGS_PER_ANSWER = 2000

@@ -25,6 +25,7 @@ from wavilex.server.jobs.shapes import ViewOut
 from wavilex.server.jobs.views import whole
 
 router = Router()
+_FEW = 2000  # readings; with more, the file is written without its line breaks
 
 
 @router.get("/jobs/{job_uid}/handover", operation_id="handover", response={200: HandoverOut, **READ})
@@ -39,7 +40,9 @@ def read_handover(request: HttpRequest, job_uid: str) -> HandoverOut:
 def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
     """The whole job as one versioned JSON file; of a job that cannot be read, its rows as they are stored."""
     job = job_by_uid(job_uid)
-    text = json.dumps(services.file_of(job), ensure_ascii=False, indent=2)
+    data = services.file_of(job)
+    few = sum(len(s.get("readings", ())) for s in data["lag"]) <= _FEW
+    text = json.dumps(data, ensure_ascii=False, indent=2 if few else None, separators=None if few else (",", ":"))
     response = HttpResponse(text, content_type="application/json")
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in job.title.lower()).strip("-") or "job"
     response["Content-Disposition"] = f'attachment; filename="{name}.wavilex.json"'
