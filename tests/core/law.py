@@ -42,8 +42,9 @@ from wavilex.core.tell.beside import compare_runs, comparisons
 from wavilex.core.tell.drawing import dot, schedule_csv, svg
 from wavilex.core.tell.handover import handover
 from wavilex.core.tell.old_machine import retro_data
-from wavilex.core.tell.report import fixes_data, table_data
+from wavilex.core.tell.report import table_data
 from wavilex.core.tell.view import job_view
+from wavilex.core.tell.ways import fixes_data
 
 
 def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[[], Any]]]:

@@ -10,8 +10,9 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s02, s03, s05, setting
 from wavilex.core.advise.connect import rank_inputs
-from wavilex.core.advise.fixes import find_fixes, move_paths
+from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.moves_settings import COSTS, GRADE_ORDER, Move
+from wavilex.core.advise.search import move_paths
 from wavilex.core.advise.table import carry_table, explain, nearest
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer

@@ -2235,12 +2235,16 @@ export interface components {
             cost_text: string;
             /** Disturbs */
             disturbs: string[];
+            /** Effects */
+            effects: string[];
             /** Gives */
             gives: string;
             /** Kinds */
             kinds: string[];
             /** Label */
             label: string;
+            /** Loses */
+            loses: boolean;
             /** Minutes */
             minutes: number;
             /** Notes */
@@ -2253,12 +2257,21 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
-        /** FixesOut */
+        /**
+         * FixesOut
+         * @description said: what was proved of the ways, or of there being none. not_to_be_had: parts of the want no change gives.
+         */
         FixesOut: {
+            /** Instead */
+            instead: components["schemas"]["InsteadOut"][];
             /** Needs */
             needs: string;
+            /** Not To Be Had */
+            not_to_be_had: string[];
             /** Proved */
             proved: boolean;
+            /** Said */
+            said: string;
             /** Tried */
             tried: number;
             /** Ways */
@@ -2528,6 +2541,17 @@ export interface components {
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
             /** Why */
             why: string;
+        };
+        /**
+         * InsteadOut
+         * @description A lesser want that can be had: what it goes without, and the way to it; null where it is had already.
+         */
+        InsteadOut: {
+            /** Goes Without */
+            goes_without: string[];
+            /** Name */
+            name: string;
+            way: components["schemas"]["FixOut"] | null;
         };
         /** ItemOut */
         ItemOut: {

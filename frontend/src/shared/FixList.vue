@@ -31,6 +31,11 @@ const { data, isFetching, error } = useQuery({
   enabled: computed(() => wanted.value && asked.value === question.value),
 })
 const ways = computed(() => (wanted.value && asked.value === question.value ? (data.value?.ways ?? []) : []))
+const instead = computed(() =>
+  wanted.value && asked.value === question.value ? (data.value?.instead ?? []) : [],
+)
+const told = (way: Fix) =>
+  [`${way.label}.`, ...way.notes, ...way.effects.map((e) => `${e}.`), `About ${way.minutes} min.`].join(' ')
 const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
 
 function toggle(fix: Fix) {
@@ -63,7 +68,25 @@ useKeys([
       Looking for the cheapest way…
     </p>
     <p v-else-if="error" class="attn">{{ error.message }}</p>
-    <p v-else-if="!ways.length" class="needs">{{ data?.needs || 'No stated move lifts it.' }}</p>
+    <p v-else-if="!ways.length" class="needs">{{ data?.needs || 'Nothing known here lifts it.' }}</p>
+    <template v-if="instead.length">
+      <h3>The best that can be had instead</h3>
+      <article v-for="i in instead" :key="i.name" class="fix" :class="{ tried: i.way && tried(i.way) }">
+        <b>{{ i.name }}</b>
+        <span v-if="i.way" class="cost">{{ i.way.cost_text }}</span>
+        <small>
+          Without {{ i.goes_without.join(', ') }}.
+          <template v-if="i.way">{{ told(i.way) }}</template>
+          <template v-else>It is had already.</template>
+        </small>
+        <div v-if="i.way" class="btns">
+          <button :aria-pressed="tried(i.way)" @click="toggle(i.way)">
+            {{ tried(i.way) ? 'End trying' : 'Try' }}
+          </button>
+          <button :disabled="!mayEdit()" @click="apply(i.way)">Apply</button>
+        </div>
+      </article>
+    </template>
     <article
       v-for="(fix, n) in ways"
       :key="fix.label"
@@ -73,10 +96,11 @@ useKeys([
       <b>{{ fix.label }}</b>
       <span class="cost">{{ fix.cost_text }}</span>
       <small>
-        Gives {{ fix.gives }}. {{ fix.notes.map((note) => `${note} `).join('') }}
-        <template v-if="fix.disturbs.length">Also touches {{ fix.disturbs.join(', ') }}. </template>
-        About {{ fix.minutes }} min.
+        Gives {{ fix.gives }}. {{ fix.notes.map((note) => `${note} `).join('') }}About {{ fix.minutes }} min.
       </small>
+      <ul v-if="fix.effects.length" :class="{ attn: fix.loses }">
+        <li v-for="e in fix.effects" :key="e">{{ e }}</li>
+      </ul>
       <div class="btns">
         <button :class="{ go: n === 0 }" :aria-pressed="tried(fix)" @click="toggle(fix)">
           {{ tried(fix) ? 'End trying' : 'Try' }} <kbd v-if="n === 0">T</kbd>
@@ -84,15 +108,7 @@ useKeys([
         <button :disabled="!mayEdit()" @click="apply(fix)">Apply <kbd v-if="n === 0">A</kbd></button>
       </div>
     </article>
-    <p v-if="data" class="src">
-      {{
-        !data.proved
-          ? 'Time ran out: a cheaper way may exist'
-          : ways.length
-            ? 'First way proved cheapest over the stated moves'
-            : 'No set of up to three stated moves does it: proved'
-      }}; {{ data.tried }} rigs looked at.
-    </p>
+    <p v-if="data" class="src">{{ data.said }}</p>
   </section>
 </template>
 
@@ -114,6 +130,16 @@ useKeys([
 .fix.tried {
   outline: 2px dashed var(--signal);
   outline-offset: -1px;
+}
+h3 {
+  font-size: 13.5px;
+  margin: 12px 0 0;
+}
+.fix ul {
+  grid-column: 1/-1;
+  margin: 4px 0 0;
+  padding-left: 18px;
+  font-size: 13px;
 }
 .fix b {
   font-weight: 600;

@@ -1,46 +1,43 @@
-"""The cheapest set of changes that gives a run its want, proved over the stated moves and costs.
+"""The cheapest ways to give a run what it wants, what each does to everything, and what was proved of them.
 
-Uniform-cost search. A rig that fails the goal has a first reason; whatever mends the rig must hold a
-move that lifts that reason; so expanding only its lifts loses no answer.
+Where there is none, the best that can be had instead. Another box is asked for only where that is proved (`relaxed`).
 """
 
 from __future__ import annotations
 
-import heapq
 from collections import Counter
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
-from itertools import count
+from dataclasses import dataclass, replace
 from math import ceil
 
-from wavilex.core.advise.moves import lifts
+from wavilex.core.advise.effects import Effect, effects
+from wavilex.core.advise.lesser import Lesser, lesser_wants
 from wavilex.core.advise.moves_settings import COST_NAMES, Move
+from wavilex.core.advise.relaxed import Barred, barred
+from wavilex.core.advise.search import Asked, Searched, Way, search
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
-from wavilex.core.errors import ChangeError
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
-from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Rig, Run
-from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName
-from wavilex.core.rig.touched import touched
+from wavilex.core.rig.model import Rig, Run, Want
+from wavilex.core.rig.ops import Change, LayerName
 from wavilex.core.video.signal import demand
 
-MOST_MOVES = 3
 MOST_WAYS = 5
 _SPARE_WAYS = 24  # looked at beyond the shown ones: ties are broken by disturbance, likenesses dropped
+_EVERY_KIND = frozenset(COST_NAMES)
 
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """One way: its moves, the sum of their costs, what it gives, and the other runs it touches."""
+    """One way: its moves, the sum of their costs, what it gives, and all that it does to sound and to other runs."""
 
     moves: tuple[Move, ...]
     cost: int
     result: RunResult
-    disturbs: tuple[str, ...]
+    effects: tuple[Effect, ...] = ()
 
     @property
     def ops(self) -> list[Change]:
@@ -58,18 +55,39 @@ class Fix:
     def minutes(self) -> int:
         return sum(m.minutes for m in self.moves)
 
+    @property
+    def disturbs(self) -> tuple[str, ...]:
+        """Runs beside this one that it does something to."""
+        return tuple(dict.fromkeys(e.run for e in self.effects if e.run != self.result.run.uid))
+
+    @property
+    def loses(self) -> bool:
+        """Does anything have less by it?"""
+        return any(e.worse for e in self.effects)
+
+
+@dataclass(frozen=True, slots=True)
+class Instead:
+    """A lesser want and how to have it: the cheapest way there is, or nothing to do."""
+
+    lesser: Lesser
+    way: Fix | None
+
 
 @dataclass(frozen=True, slots=True)
 class Fixes:
-    """Ways in order of cost. `proved`: the first is the cheapest there is (or there is none at all).
+    """Ways in order of cost, those that take something from another run behind the others.
 
-    `needs` says what would be needed when no set of stated moves does it.
+    proved: the first is the cheapest there is of its kind (or there is none at all). needs: in words, where there is
+    no way. barred: why no change of this job does it, where that is proved. instead: the best that can be had then.
     """
 
     ways: tuple[Fix, ...]
     proved: bool
     needs: str
     tried: int
+    barred: Barred | None = None
+    instead: tuple[Instead, ...] = ()
 
 
 def find_fixes(
@@ -77,67 +95,46 @@ def find_fixes(
     run: Run,
     layer: LayerName = "plan",
     *,
-    max_moves: int = MOST_MOVES,
+    max_moves: int | None = None,
     budget: int = 4000,
     states: States | None = None,
     kinds: Collection[str] = tuple(COST_NAMES),
     go_on: Callable[[], bool] = lambda: True,
 ) -> Fixes:
-    """Search. `budget` bounds the rigs looked at; kinds: the kinds of moves allowed (with fewer than all,
-    `needs` stays empty); `go_on` lets the caller stop it
-    (a deadline).
+    """Search. `budget` bounds the rigs looked at; kinds: the kinds of moves allowed (with fewer than all, nothing is
+    said beside the ways); `go_on` lets the caller stop it (a deadline).
     """
     states = states or States()
     start = Layer(rig, layer, states)
     first = run_result(start, run)
     if first.good:
         return Fixes((), True, "", 1)
-    before = {r.uid: run_result(start, r) for r in rig.runs.values() if r.uid != run.uid}
-    counter = count()
-    heap: list[tuple[int, int, int, tuple[Move, ...], Rig]] = [(0, 0, next(counter), (), rig)]
-    seen: set[frozenset[str]] = set()
-    ways: list[Fix] = []
-    tried = 0
-    complete = True
-    while heap:
-        cost, _, _, moves, now = heapq.heappop(heap)
-        if len(ways) >= _SPARE_WAYS:
-            break
-        if tried >= budget or not go_on():
-            complete = bool(ways)  # the first way was popped in cost order: it stays the cheapest
-            break
-        tried += 1
-        view = Layer(now, layer, states)
-        result = run_result(view, now.runs[run.uid])
-        blocker = result
-        if result.good:
-            after = {uid: run_result(view, now.runs[uid]) for uid in before}
-            broken = next((after[u] for u, old in before.items() if old.good and not after[u].good), None)
-            if broken is None:
-                ops = {repr(op) for m in moves for op in m.ops}
-                if not any({repr(op) for op in w.ops} <= ops for w in ways):
-                    touched_runs = tuple(u for u, old in before.items() if _differs(old, after[u]))
-                    ways.append(Fix(moves, cost, result, touched_runs))
-                continue
-            blocker = broken
-        if len(moves) == max_moves or blocker.limiting is None:
-            continue
-        used = {p for m in moves for op in m.ops for p in touched(op)}
-        for move in lifts(view, blocker, blocker.limiting):
-            if move.kind not in kinds or move_paths(move) & used:
-                continue
-            key = frozenset(repr(op) for m in (*moves, move) for op in m.ops)
-            if key in seen:
-                continue
-            seen.add(key)
-            try:
-                following, _ = apply(now, move.ops)
-            except ChangeError:
-                continue
-            heapq.heappush(heap, (cost + move.cost, len(moves) + 1, next(counter), (*moves, move), following))
-    ways = _different(sorted(ways, key=lambda w: (w.cost, len(w.disturbs), len(w.moves), -_sent_on(w.result))))
-    needs = "" if ways or set(kinds) != set(COST_NAMES) else _needs(start, first)
-    return Fixes(tuple(ways[:MOST_WAYS]), complete, needs, tried)
+    asked = Asked(run, run.want, layer, frozenset(kinds), max_moves, budget, go_on, _SPARE_WAYS)
+    every = asked.kinds == _EVERY_KIND
+    out_of_reach = barred(rig, run, None, states) if every else None
+    found = Searched() if out_of_reach else search(rig, asked, states)
+    ways = _ordered(start, run, found.ways)
+    if ways or not every:
+        return Fixes(ways, found.whole, "", found.tried)
+    if out_of_reach is None and found.whole:  # at the cost of others, perhaps
+        dear = search(rig, replace(asked, protect=False, budget=budget - found.tried), states)
+        ways, tried = _ordered(start, run, dear.ways), found.tried + dear.tried
+        if ways:
+            return Fixes(ways, dear.whole, "", tried)
+    needs = _needs(start, first, out_of_reach, found)
+    return Fixes((), found.whole, needs, found.tried, out_of_reach, _instead(start, asked, out_of_reach))
+
+
+def _ordered(start: Layer, run: Run, found: list[Way]) -> tuple[Fix, ...]:
+    """The ways to show: those that lose something last; then by cost, and by how much they touch."""
+    ways = [_told(start, run, way) for way in found]
+    ways.sort(key=lambda w: (w.loses, w.cost, len(w.disturbs), len(w.moves), -_sent_on(w.result)))
+    return tuple(_different(ways)[:MOST_WAYS])
+
+
+def _told(start: Layer, run: Run, way: Way, want: Want | None = None) -> Fix:
+    result = run_result(way.after, way.after.rig.runs[run.uid], want)
+    return Fix(way.moves, way.cost, result, effects(start, way.after, but_for=run.uid))
 
 
 def _different(ways: list[Fix]) -> list[Fix]:
@@ -150,30 +147,49 @@ def _different(ways: list[Fix]) -> list[Fix]:
     return kept
 
 
-def move_paths(move: Move) -> set[str]:
-    """What a move writes, re-selection left out: two moves may both re-select."""
-    return {p for op in move.ops if op["op"] != "select_input" for p in touched(op) if not p.endswith(f"/{INPUT_KEY}")}
-
-
-def _differs(before: RunResult, after: RunResult) -> bool:
-    first, then = ((r.path, r.verdict, r.asked, r.resent) for r in (before, after))
-    return first != then
-
-
 def _sent_on(result: RunResult) -> int:
     """Pixels a second a scaler on the way sends on: of ways that cost the same, the fuller picture comes first."""
     return round(result.resent.timing.pixel_clock_hz) if result.resent is not None else 0
 
 
-def _needs(start: Layer, result: RunResult) -> str:
-    """What a box would have to be, when nothing cheaper does it: of the first reason no move lifts."""
-    blocking = [r for i in result.items if i.blocking for r in i.reasons]
-    stubborn = [r for r in blocking if r.verdict == "blocked" and not _liftable(start, result, r)]
-    reason = next(iter(stubborn), result.limiting)
+def _instead(start: Layer, asked: Asked, out_of_reach: Barred | None) -> tuple[Instead, ...]:
+    """The best that can be had, each with its cheapest way."""
+    if out_of_reach is None:
+        return ()
+    out: list[Instead] = []
+    for lesser in lesser_wants(start.rig, asked.run, start.states):
+        if run_result(start, asked.run, lesser.want).good:
+            out.append(Instead(lesser, None))
+            continue
+        found = search(start.rig, replace(asked, want=lesser.want, spare_ways=1), start.states)
+        if found.ways:
+            out.append(Instead(lesser, _told(start, asked.run, found.ways[0], lesser.want)))
+    return tuple(out)
+
+
+def _needs(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:
+    """What is said where there is no way: of another box only where no change of this job does it."""
+    if out_of_reach is not None:
+        bar = out_of_reach.reasons[0]
+        said = render(bar, out_of_reach.rig)
+        more = "" if len(out_of_reach.reasons) == 1 else f" (and {len(out_of_reach.reasons) - 1} more like it)"
+        even = "with every setting, socket, lead and update of this job at its best"
+        return f"Not to be had {even}: {said}{more} {_another(start.rig, bar, result)}"
+    reason = result.limiting
     if reason is None:
         return ""
+    said = render(reason, start.rig)
     if reason.verdict == "unknown":
-        return f"Find out first: {render(reason, start.rig)}"
+        return f"Find out first: {said}"
+    if reason.code == "not_connected":
+        return f"{said} No input is free that leads there: one more input is needed, as a switch gives."
+    if not found.whole:
+        return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
+    return f"No set of the moves known here does it, without taking from another run or with it: {said}"
+
+
+def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
+    """What another box in the place of the one that stops it would have to take."""
     want = result.run.want
     parts = [want.mode.name]
     if want.hdr != "off":
@@ -184,30 +200,8 @@ def _needs(start: Layer, result: RunResult) -> str:
         need = demand(result.asked)
         lowest = frl_fits(need, FRL_RATES)
         if need.tmds_rate_hz <= TMDS_MAX_MHZ * 1_000_000:
-            parts.append(f"an input of {ceil(need.tmds_rate_hz / 1_000_000)} MHz")
+            parts.append(f"a link of {ceil(need.tmds_rate_hz / 1_000_000)} MHz")
         elif lowest is not None:
-            parts.append(f"an input of {lowest.name}")
-    subject = _box(start.rig, reason, result)
-    said = render(reason, start.rig)
-    return f"No setting, socket or lead helps: {said} {subject} needs at least {', '.join(parts)}."
-
-
-def _liftable(start: Layer, result: RunResult, reason: Reason) -> bool:
-    """Does any single move take this reason away from this box?"""
-    box = reason.socket.device if reason.socket else reason.lead
-    for move in lifts(start, result, reason):
-        try:
-            after, _ = apply(start.rig, move.ops)
-        except ChangeError:
-            continue
-        left = run_result(Layer(after, start.name, start.states), after.runs[result.run.uid]).reasons
-        if not any(r.code == reason.code and (r.socket.device if r.socket else r.lead) == box for r in left):
-            return True
-    return False
-
-
-def _box(rig: Rig, reason: Reason, result: RunResult) -> str:
-    if reason.lead is not None:
-        return "A new lead"
+            parts.append(f"a link of {lowest.name}")
     uid = reason.socket.device if reason.socket else result.run.sink
-    return f"Another {rig.devices[uid].profile.kind}"
+    return f"Another {rig.devices[uid].profile.kind} needs at least {', '.join(parts)}."

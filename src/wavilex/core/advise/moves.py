@@ -12,7 +12,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
 from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.edit_wiring import cable_data
-from wavilex.core.rig.model import Rig, Run, Socket
+from wavilex.core.rig.model import Lead, Rig, Run, Socket
 from wavilex.core.rig.ops import CableData, Change, End, MoveLead, ReplaceLead, SelectInput, Selection, SwapLeads
 from wavilex.core.rig.plugging import new_lead
 
@@ -32,6 +32,7 @@ _FIELDS = {
     "no_protection": ("hdcp", "encrypts"),
     "source_prefers": ("modes",),
 }
+_NEXT_ROOM_MM = 5000  # the least that reaches a socket in the next room: own figure
 _UNKNOWN_FIELDS = ("hdr", "vrr", "low_latency", "hdcp", "modes")
 _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides which signals may be sent at all
 
@@ -126,6 +127,12 @@ def _other_sockets(layer: Layer, result: RunResult, socket: Socket) -> Iterator[
                 f"Swap leads {lead.label} and {other.label} at {device.label} and select {port.label}",
                 f"Settings stay with the socket: {now} and {port.label} now meet the other box, re-check both.", 3,
             )  # fmt: skip
+        else:
+            crossed: SwapLeads = {
+                "op": "swap_leads", "layer": layer.name, "end": "a", "leads": [lead.uid, other.uid],
+            }  # fmt: skip
+            yield Move("swap", (crossed,), f"Swap leads {lead.label} and {other.label} at the outputs of "
+                       f"{device.label}", "", 3)  # fmt: skip
 
 
 def _handled_leads(rig: Rig, reason: Reason) -> Iterator[Move]:
@@ -182,8 +189,13 @@ def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
     """The lead of a hop taken to a free input of another box that reaches the screen."""
     lead = layer.rig.leads[hop.lead]
     for socket in _free_inputs(layer, run, hop.out, (hop.inp.device, hop.out.device)):
+        if not spans(layer, lead, hop.out, socket):
+            continue
         ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
         name = layer.rig.socket_name(socket)
+        if hop.inp.device == run.sink:
+            yield Move("reroute", ops, f"Take lead {lead.label} to {name}", "", 10)
+            continue
         passed = layer.rig.devices[hop.inp.device].label
         note = f"{passed} is left out of the picture path: find its sound another way."
         yield Move("reroute", ops, f"Take lead {lead.label} to {name}, past {passed}", note, 10)
@@ -193,7 +205,7 @@ def _bypasses(layer: Layer, path: Path) -> Iterator[Move]:
     """A box left out: the lead into it goes where its own lead went, which comes out."""
     for hop, onward in pairwise(path):
         lead, freed = layer.rig.leads[hop.lead], layer.rig.leads[onward.lead]
-        if lead.kind != freed.kind:
+        if lead.kind != freed.kind or not spans(layer, lead, hop.out, onward.inp):
             continue
         loose: MoveLead = {"op": "move_lead", "layer": layer.name, "lead": freed.uid, "end": "b", "to": None}
         ops = (loose, _plug(layer, lead.uid, "b", onward.inp), _select(layer, onward.inp))
@@ -212,8 +224,44 @@ def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
         if lead is None:
             continue
         for socket in _free_inputs(layer, run, out, (run.source,)):
-            ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
-            yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
+            if spans(layer, lead, out, socket):
+                ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
+                yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
+        for socket, useless in _useless_at(layer, run, out):
+            if spans(layer, lead, out, socket):
+                free: MoveLead = _out(layer, useless)
+                taken: tuple[Change, ...] = (free, _plug(layer, lead.uid, "b", socket), _select(layer, socket))
+                yield Move("swap", taken, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)} in place of "
+                           f"{useless.label}, which no run needs", f"Lead {useless.label} comes out.", 3)  # fmt: skip
+
+
+def _out(layer: Layer, lead: Lead) -> MoveLead:
+    return {"op": "move_lead", "layer": layer.name, "lead": lead.uid, "end": "b", "to": None}
+
+
+def _useless_at(layer: Layer, run: Run, out: Socket) -> Iterator[tuple[Socket, Lead]]:
+    """Inputs that lead to the run's sink and hold a lead whose source no run asks for anything."""
+    sender = layer.rig.devices[out.device].profile.port(out.port)
+    asking = {r.source for r in layer.rig.runs.values()}
+    for lead in layer.rig.leads.values():
+        a, b = lead.ends(layer.name)
+        if a is None or b is None or a.device in asking or layer.rig.devices[a.device].profile.role != "source":
+            continue
+        port = layer.rig.devices[b.device].profile.port(b.port)
+        fits = port is not None and sender is not None and port.plug == sender.plug
+        if fits and b.device != run.source and _reaches(layer, b.device, run.sink):
+            yield b, lead
+
+
+def spans(layer: Layer, lead: Lead, a: Socket, b: Socket) -> bool:
+    """Does a lead reach from one socket to the other? Within a room it does; to another room only a long one."""
+    rooms = [layer.rig.devices[s.device].room for s in (a, b)]
+    if "" in rooms or rooms[0] == rooms[1]:
+        return True
+    ends = [layer.rig.devices[s.device].room for s in lead.ends(layer.name) if s is not None]
+    if len(set(ends)) == 2:  # it goes from room to room already
+        return set(ends) == set(rooms)
+    return (lead.cable.length_mm or 0) >= _NEXT_ROOM_MM
 
 
 def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
@@ -224,4 +272,7 @@ def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
             continue
         for socket in _free_inputs(layer, run, out, (run.source,)):
             ops = (new_lead(layer.rig, layer.name, out, socket), _select(layer, socket))
-            yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", "", 10)
+            rooms = [layer.rig.devices[s.device].room for s in (out, socket)]
+            apart = "" not in rooms and rooms[0] != rooms[1]
+            note = f"It goes from {rooms[0]} to {rooms[1]}: measure how long it must be." if apart else ""
+            yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", note, 10)

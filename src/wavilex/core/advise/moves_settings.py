@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from wavilex.core.chain.paths import Layer
+from wavilex.core.fields import version_key
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.quirks import Limits
 from wavilex.core.link.cable import GRADE_ORDER
@@ -119,7 +120,11 @@ def _updates(layer: Layer, device: Device, quirks: Sequence[Limits], keys: set[s
     ends = {
         r.below for r in ranges if r is not None and r.below and r.holds(device.firmware_in(layer.name)) is not False
     }
+    newest = version_key(device.profile.newest_firmware) if device.profile.newest_firmware else None
     for version in sorted(ends):
+        key = version_key(version)
+        if newest is not None and key is not None and key > newest:
+            continue  # nobody has seen it yet
         op: SetDevice = {"op": "set_device", "device": device.uid, "firmware_plan": version}
         note = "Settings come back by themselves after an update: look at them again."
         yield Move("firmware", (op,), f"Update {device.label} to firmware {version}", note, _FIRMWARE_MINUTES)

@@ -62,14 +62,29 @@ class FixOut(TypedDict):
     gives: str
     verdict: Verdict
     disturbs: list[str]
+    effects: list[str]
+    loses: bool
     ops: list[Op]
 
 
+class InsteadOut(TypedDict):
+    """A lesser want that can be had: what it goes without, and the way to it; null where it is had already."""
+
+    name: str
+    goes_without: list[str]
+    way: FixOut | None
+
+
 class FixesOut(TypedDict):
+    """said: what was proved of the ways, or of there being none. not_to_be_had: parts of the want no change gives."""
+
     proved: bool
+    said: str
     needs: str
+    not_to_be_had: list[str]
     tried: int
     ways: list[FixOut]
+    instead: list[InsteadOut]
 
 
 class TableOut(TypedDict):

@@ -16,8 +16,9 @@ from wavilex.core.link.words import cable_text
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
 from wavilex.core.rig.ops import LayerName, to_set
-from wavilex.core.tell.report import ITEM_NAMES, table_data
+from wavilex.core.tell.report import table_data
 from wavilex.core.tell.shapes import ComparedRuns
+from wavilex.core.tell.ways import ITEM_NAMES
 
 _LAYER_NAMES = {"found": "as found", "plan": "as planned"}
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from wavilex.core.advise.fixes import Fixes, find_fixes
-from wavilex.core.advise.shapes import FixesOut, TableOut
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.shapes import TableOut
 from wavilex.core.advise.table import Best, Row, nearest_of
 from wavilex.core.chain.analogue import Met, meetings, rate_of
 from wavilex.core.chain.carry import run_result
@@ -28,18 +28,7 @@ from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
 from wavilex.core.tell.shapes import BestOut, ItemOut, JobReport, LinkOut, RunReport, RunTold, SignalOut
 from wavilex.core.tell.sound import sound_data
-
-ITEM_NAMES = {
-    "joined": "Joined",
-    "source": "Source sends it",
-    "picture": "Screen shows it",
-    "chroma": "Chroma and depth",
-    "link": "Links carry it",
-    "hdr": "HDR",
-    "vrr": "Variable refresh",
-    "low_lag": "Automatic low latency",
-    "protection": "Copy protection",
-}
+from wavilex.core.tell.ways import ITEM_NAMES, fixes_data
 
 
 def reason_data(reason: Reason, rig: Rig) -> ReasonOut:
@@ -138,30 +127,6 @@ def best_data(best: Best | None) -> BestOut | None:
         "family": s.timing.family, "encoding": s.encoding, "bits": s.bits, "verdict": best.verdict,
         "used_percent": best.used_percent, "hdr": best.hdr,
     }  # fmt: skip
-
-
-def fixes_data(fixes: Fixes, rig: Rig) -> FixesOut:
-    """Ways in order of cost, each with its ops, label, cost, notes and whom it disturbs."""
-    return {
-        "proved": fixes.proved,
-        "needs": fixes.needs,
-        "tried": fixes.tried,
-        "ways": [
-            {
-                "label": f.label,
-                "kinds": [m.kind for m in f.moves],
-                "cost": f.cost,
-                "cost_text": f.cost_text,
-                "minutes": f.minutes,
-                "notes": [m.note for m in f.moves if m.note],
-                "gives": f.result.asked.name if f.result.asked else "the machine’s own picture",
-                "verdict": f.result.verdict,
-                "disturbs": [rig.runs[uid].label for uid in f.disturbs],
-                "ops": f.ops,
-            }
-            for f in fixes.ways
-        ],
-    }
 
 
 def table_data(rows: Sequence[Row]) -> TableOut:

@@ -19,8 +19,9 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Run, Socket
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.tell.beside import compare_runs, comparisons
-from wavilex.core.tell.report import fixes_data, table_data
+from wavilex.core.tell.report import table_data
 from wavilex.core.tell.shapes import ComparedRuns, Comparison
+from wavilex.core.tell.ways import fixes_data
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, Tried

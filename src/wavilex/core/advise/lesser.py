@@ -1,0 +1,128 @@
+"""What a run can have at best where it cannot have all it wants: the best for rate, and for detail and HDR.
+
+Lesser wants are held against the run at its very best (`relaxed`), so that no setting, socket or lead as it happens to
+be makes them smaller than they need be.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from wavilex.core.advise.relaxed import barred
+from wavilex.core.chain.paths import States
+from wavilex.core.rig.model import Rig, Run, Want
+from wavilex.core.video.codes import listed_timing
+from wavilex.core.video.mode import Mode
+
+_MOST_ASKED = 160  # lesser wants looked at for each of the two
+Give = Callable[[Want], Want]
+
+
+@dataclass(frozen=True, slots=True)
+class Lesser:
+    """A want that is not proved out of reach, and what it goes without."""
+
+    want: Want
+    goes_without: tuple[str, ...]
+
+
+def _no_vrr(w: Want) -> Want:
+    return replace(w, vrr=False)
+
+
+def _static(w: Want) -> Want:
+    return replace(w, hdr="static") if w.hdr == "dynamic" else w
+
+
+def _no_hdr(w: Want) -> Want:
+    return replace(w, hdr="off", bits=8)
+
+
+def _any_colour(w: Want) -> Want:
+    return replace(w, chroma="any")
+
+
+def _shallow(w: Want) -> Want:
+    return replace(w, chroma="any", bits=8) if w.hdr == "off" else replace(w, chroma="any", bits=min(w.bits, 10))
+
+
+def _unprotected(w: Want) -> Want:
+    return replace(w, protected=False)
+
+
+# what goes first, where something must: colour before variable refresh before HDR, for rate; HDR last, for detail
+_FOR_RATE: tuple[tuple[Give, ...], ...] = (
+    (), (_any_colour,), (_shallow,), (_static,), (_no_hdr,), (_no_hdr, _shallow), (_no_vrr,), (_no_vrr, _shallow),
+    (_no_vrr, _static), (_no_vrr, _no_hdr), (_no_vrr, _no_hdr, _shallow), (_no_vrr, _no_hdr, _shallow, _unprotected),
+)  # fmt: skip
+_FOR_DETAIL: tuple[tuple[Give, ...], ...] = (
+    (), (_any_colour,), (_shallow,), (_no_vrr,), (_no_vrr, _shallow), (_static,), (_no_vrr, _static), (_no_hdr,),
+    (_no_hdr, _shallow), (_no_vrr, _no_hdr), (_no_vrr, _no_hdr, _shallow),
+    (_no_vrr, _no_hdr, _shallow, _unprotected),
+)  # fmt: skip
+
+
+def lesser_wants(rig: Rig, run: Run, states: States) -> list[Lesser]:
+    """The best for rate and the best for detail and HDR; one where they are the same, none where nothing is known."""
+    modes = _modes(rig, run)
+    found: list[Lesser] = []
+    for wants in (_by_rate(run.want, modes), _by_detail(run.want, modes)):
+        for number, want in enumerate(wants):
+            if number >= _MOST_ASKED:
+                break
+            if want != run.want and barred(rig, run, want, states) is None:
+                found.append(Lesser(want, given_up(run.want, want)))
+                break
+    return found[:1] if len(found) == 2 and found[0] == found[1] else found
+
+
+def _modes(rig: Rig, run: Run) -> list[Mode]:
+    """Modes both ends list at some socket, no larger and no faster than the wanted one; that one among them."""
+    ends = []
+    for uid in (run.source, run.sink):
+        profile = rig.devices[uid].profile
+        lists = [p.video.modes if p.video.modes is not None else profile.video.modes for p in profile.ports]
+        ends.append({listed_timing(m).mode for listed in lists if isinstance(listed, tuple) for m in listed})
+    most = run.want.mode
+    shared = [m for m in ends[0] & ends[1] if m.hz <= most.hz and m.width * m.height <= most.width * most.height]
+    return list(dict.fromkeys([most, *sorted(shared, key=lambda m: (-m.hz, -m.width * m.height, m))]))
+
+
+def _by_rate(want: Want, modes: Sequence[Mode]) -> Iterator[Want]:
+    for hz in sorted({m.hz for m in modes}, reverse=True):
+        for gives in _FOR_RATE:
+            for mode in sorted((m for m in modes if m.hz == hz), key=lambda m: -m.width * m.height):
+                yield _less(want, mode, gives)
+
+
+def _by_detail(want: Want, modes: Sequence[Mode]) -> Iterator[Want]:
+    for size in sorted({m.width * m.height for m in modes}, reverse=True):
+        for gives in _FOR_DETAIL:
+            for mode in sorted((m for m in modes if m.width * m.height == size), key=lambda m: -m.hz):
+                yield _less(want, mode, gives)
+
+
+def _less(want: Want, mode: Mode, gives: Sequence[Give]) -> Want:
+    want = replace(want, mode=mode)
+    for give in gives:
+        want = give(want)
+    return want
+
+
+def given_up(want: Want, less: Want) -> tuple[str, ...]:
+    """What a lesser want goes without, in words."""
+    out = []
+    if less.mode != want.mode:
+        out.append(f"{want.mode.name}: {less.mode.name} instead")
+    if less.hdr != want.hdr:
+        out.append("HDR" if less.hdr == "off" else "dynamic metadata: static HDR instead")
+    if less.vrr != want.vrr:
+        out.append("variable refresh")
+    if less.chroma != want.chroma:
+        out.append("4:4:4" if want.chroma == "444" else "4:2:2")
+    if less.bits < want.bits and less.hdr == want.hdr:
+        out.append(f"{want.bits} bits")
+    if less.protected != want.protected:
+        out.append("protected films")
+    return tuple(out)

@@ -1,0 +1,107 @@
+"""A run at its very best: its ends joined directly, by the best lead, with no setting, firmware or input in the way.
+
+Boxes between and conditions of quirks only take away. So what is blocked even here, at every pair of sockets, is not to
+be had by any change of this job; that is the only ground on which another box is asked for. A converter may send what
+its source does not: where the job holds one, nothing is proved.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.quirks import Limits, Quirk
+from wavilex.core.link.cable import Cable
+from wavilex.core.rig.model import Device, Lead, Rig, Run, Socket, Want
+
+_PROFILE_BYTES = 4000
+_LEAD = "best"
+_PROVING = (
+    "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind", "no_encoding",
+    "link_rate", "no_protection", "hdr_not_at_mode",
+)  # fmt: skip  # blocked by what a box is, whatever it is told
+
+
+@dataclass(frozen=True, slots=True)
+class Barred:
+    """Why a want is not to be had. items: blocked at every pair of sockets; none, where only all together are.
+
+    reasons: of the pair that comes nearest, said of `rig`, in which the two are joined directly.
+    """
+
+    items: tuple[str, ...]
+    reasons: tuple[Reason, ...]
+    rig: Rig
+
+    @property
+    def together(self) -> bool:
+        """Is each part to be had for itself?"""
+        return not self.items
+
+
+def barred(rig: Rig, run: Run, want: Want | None = None, states: States | None = None) -> Barred | None:
+    """Why no change of this job gives a run its want; None where that is not proved."""
+    states = states or States()
+    if any(d.profile.role == "repeater" and d.profile.converts is not None for d in rig.devices.values()):
+        return None
+    nearest: tuple[tuple[Reason, ...], Rig] | None = None
+    shared: set[str] | None = None
+    for direct in _direct(rig, run, states):
+        found = [_blocked(run_result(Layer(r, "plan", states), run, want)) for r in (direct, replace(direct, facts={}))]
+        if any(reasons is None for reasons in found):
+            return None
+        reasons = tuple(r for r in found[0] or () if r.item in {x.item for x in found[1] or ()})
+        if not reasons:
+            return None
+        items = {r.item for r in reasons}
+        shared = items if shared is None else shared & items
+        if nearest is None or len(reasons) < len(nearest[0]):
+            nearest = reasons, direct
+    if nearest is None or shared is None:
+        return None
+    return Barred(tuple(sorted(shared)), nearest[0], nearest[1])
+
+
+def _blocked(result: RunResult) -> list[Reason] | None:
+    """What blocks by what the boxes are; None where the run is not joined so, or blocked for another reason."""
+    blocking = [r for i in result.items if i.blocking for r in i.reasons if r.verdict == "blocked"]
+    if any(r.item == "joined" for r in blocking):
+        return None
+    return [r for r in blocking if r.code in _PROVING]
+
+
+def _direct(rig: Rig, run: Run, states: States) -> Iterator[Rig]:
+    """The run's ends alone, joined at each pair of sockets that a lead can join."""
+    source, sink = rig.devices[run.source], rig.devices[run.sink]
+    ends = {
+        d.uid: replace(d, profile=bare(d, states), profile_digest=f"{d.profile_digest}-bare") for d in (source, sink)
+    }
+    for out in source.profile.outputs():
+        for inp in sink.profile.inputs():
+            if out.kind == inp.kind == "hdmi":
+                plugged = (Socket(source.uid, out.id), Socket(sink.uid, inp.id))
+                lead = Lead(_LEAD, "the best lead", Cable(grade="ultra"), "hdmi", plugged, plugged)
+                yield replace(rig, devices=ends, leads={_LEAD: lead}, runs={run.uid: run}, settings={})
+
+
+def bare(device: Device, states: States) -> Profile:
+    """A box's profile with those limits only that nothing one does can end."""
+    key = ("bare", device.profile_digest)
+    kept: Profile | None = states.memory.get(key)
+    if kept is None:
+        quirks = tuple(q for q in device.profile.quirks if _stays(q))
+        fields = device.profile.model_fields_set | {"quirks"}
+        kept = Profile.model_construct(fields, **{**dict(device.profile), "quirks": quirks})
+        states.memory.put(key, kept, _PROFILE_BYTES)
+    return kept
+
+
+def _stays(quirk: Quirk) -> bool:
+    if not isinstance(quirk, Limits) or quirk.comes_and_goes or quirk.firmware is not None:
+        return False
+    return quirk.when is None or not (quirk.when.settings() or quirk.when.asks_wiring)

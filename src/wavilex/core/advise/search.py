@@ -1,0 +1,151 @@
+"""Best-first search for the cheapest moves that give a run what it wants.
+
+A rig that fails the goal has reasons, and whatever mends it holds a move that lifts each of those that stand by
+themselves: so a rig is followed along one of them only, the one whose cheapest lift costs most, and no sooner than at
+that cost (an admissible bound). The number of moves has no bound; the budget is in rigs looked at, and in patience.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, field
+from itertools import count
+
+from wavilex.core.advise.moves import lifts
+from wavilex.core.advise.moves_settings import Move
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.reasons import Reason
+from wavilex.core.chain.results import RunResult
+from wavilex.core.errors import ChangeError
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig, Run, Want
+from wavilex.core.rig.ops import INPUT_KEY, LayerName
+from wavilex.core.rig.touched import touched
+
+_BY_ITSELF = ("hdr", "vrr", "protection")  # items judged socket by socket, whatever the signal
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is searched: a run's want, by which kinds of moves, and for how long."""
+
+    run: Run
+    want: Want
+    layer: LayerName
+    kinds: frozenset[str]
+    most_moves: int | None
+    budget: int
+    go_on: Callable[[], bool]
+    spare_ways: int
+    protect: bool = True  # other runs that are well stay well
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """Moves that do it, and the rig they lead to."""
+
+    moves: tuple[Move, ...]
+    cost: int
+    after: Layer
+
+
+@dataclass(slots=True)
+class Searched:
+    """ways in order of cost; whole: everything that could be cheaper, or do it at all, was looked at."""
+
+    ways: list[Way] = field(default_factory=list)
+    tried: int = 0
+    whole: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class _Node:
+    rig: Rig
+    moves: tuple[Move, ...]
+    cost: int
+
+
+def search(rig: Rig, asked: Asked, states: States) -> Searched:
+    """The ways there are, cheapest first."""
+    start = Layer(rig, asked.layer, states)
+    was = {u: run_result(start, r) for u, r in rig.runs.items() if u != asked.run.uid}
+    well = [u for u, result in was.items() if result.good]
+    out, order = Searched(), count()
+    heap: list[tuple[int, int, int, _Node, list[Move] | None]] = [(0, 0, next(order), _Node(rig, (), 0), None)]
+    seen: set[frozenset[str]] = set()
+    while heap and len(out.ways) < asked.spare_ways:
+        _, _, _, node, onward = heapq.heappop(heap)
+        if onward is None:
+            if out.tried >= asked.budget or not asked.go_on():
+                out.whole = bool(out.ways)  # the first way was reached in order of cost: it stays the cheapest
+                break
+            out.tried += 1
+            view = Layer(node.rig, asked.layer, states)
+            result = run_result(view, node.rig.runs[asked.run.uid], asked.want)
+            if result.good:
+                spoilt = next((x for u in well if not (x := run_result(view, node.rig.runs[u])).good), None)
+                if spoilt is None or not asked.protect:
+                    _keep(out.ways, Way(node.moves, node.cost, view))
+                    continue
+                result = spoilt
+            if asked.most_moves is not None and len(node.moves) >= asked.most_moves:
+                continue
+            onward = _onward(view, result, node, asked.kinds)
+            if not onward:
+                continue
+            least = min(m.cost for m in onward)
+            heapq.heappush(heap, (node.cost + least, len(node.moves) + 1, next(order), node, onward))
+            continue
+        for move in onward:
+            _push(heap, order, node, move, seen)
+    return out
+
+
+def _onward(view: Layer, result: RunResult, node: _Node, kinds: Collection[str]) -> list[Move]:
+    """The moves that lift one of the reasons which must be lifted: the dearest to lift. None where one cannot be."""
+    used = {p for m in node.moves for op in m.ops for p in touched(op)}
+    best: list[Move] | None = None
+    for reason in _standing(result):
+        moves = [m for m in lifts(view, result, reason) if m.kind in kinds and not move_paths(m) & used]
+        if not moves:
+            return []
+        if best is None or (min(m.cost for m in moves), -len(moves)) > (min(m.cost for m in best), -len(best)):
+            best = moves
+    return best or []
+
+
+def _standing(result: RunResult) -> list[Reason]:
+    """Reasons that no other reason's cure takes away: the one that decides, and those of items judged by themselves."""
+    found = [result.limiting] if result.limiting is not None else []
+    for item in result.items:
+        if item.blocking and item.key in _BY_ITSELF:
+            found += [r for r in item.reasons if r.verdict in ("blocked", "unknown") and r not in found]
+    return found
+
+
+def _push(heap: list, order: count, node: _Node, move: Move, seen: set[frozenset[str]]) -> None:  # type: ignore[type-arg]
+    moves = (*node.moves, move)
+    key = frozenset(repr(op) for m in moves for op in m.ops)
+    if key in seen:
+        return
+    seen.add(key)
+    try:
+        after, _ = apply(node.rig, move.ops)
+    except ChangeError:
+        return
+    cost = node.cost + move.cost
+    heapq.heappush(heap, (cost, len(moves), next(order), _Node(after, moves, cost), None))
+
+
+def _keep(ways: list[Way], way: Way) -> None:
+    """Keep a way that does not hold all of a cheaper one."""
+    ops = {repr(op) for m in way.moves for op in m.ops}
+    if not any({repr(op) for m in w.moves for op in m.ops} <= ops for w in ways):
+        ways.append(way)
+
+
+def move_paths(move: Move) -> set[str]:
+    """What a move writes, re-selection left out: two moves may both re-select."""
+    return {p for op in move.ops if op["op"] != "select_input" for p in touched(op) if not p.endswith(f"/{INPUT_KEY}")}
