@@ -41,7 +41,7 @@ def export_job(request: HttpRequest, job_uid: str) -> HttpResponse:
     """The whole job as one versioned JSON file; of a job that cannot be read, its rows as they are stored."""
     job = job_by_uid(job_uid)
     data = services.file_of(job)
-    few = sum(len(s.get("readings", ())) for s in data["lag"]) <= _FEW
+    few = sum(len(s.get("readings", ())) for s in data.get("lag", ())) <= _FEW
     text = json.dumps(data, ensure_ascii=False, indent=2 if few else None, separators=None if few else (",", ":"))
     response = HttpResponse(text, content_type="application/json")
     name = "".join(c if c.isascii() and c.isalnum() else "-" for c in job.title.lower()).strip("-") or "job"
