@@ -27,6 +27,7 @@ from wavilex.core.video.signal import demand
 
 MOST_WAYS = 5
 _SPARE_WAYS = 24  # looked at beyond the shown ones: ties are broken by disturbance, likenesses dropped
+_LESSER_BUDGET = 300  # rigs looked at for each lesser want
 _EVERY_KIND = frozenset(COST_NAMES)
 
 
@@ -122,7 +123,7 @@ def find_fixes(
         if ways:
             return Fixes(ways, dear.whole, "", tried)
     needs = _needs(start, first, out_of_reach, found)
-    return Fixes((), found.whole, needs, found.tried, out_of_reach, _instead(start, asked, out_of_reach))
+    return Fixes((), found.whole, needs, found.tried, out_of_reach, _instead(start, asked))
 
 
 def _ordered(start: Layer, run: Run, found: list[Way]) -> tuple[Fix, ...]:
@@ -152,19 +153,26 @@ def _sent_on(result: RunResult) -> int:
     return round(result.resent.timing.pixel_clock_hz) if result.resent is not None else 0
 
 
-def _instead(start: Layer, asked: Asked, out_of_reach: Barred | None) -> tuple[Instead, ...]:
-    """The best that can be had, each with its cheapest way."""
-    if out_of_reach is None:
-        return ()
+def _instead(start: Layer, asked: Asked) -> tuple[Instead, ...]:
+    """The best for rate and the best for detail that can be had, each with its cheapest way."""
     out: list[Instead] = []
-    for lesser in lesser_wants(start.rig, asked.run, start.states):
-        if run_result(start, asked.run, lesser.want).good:
-            out.append(Instead(lesser, None))
-            continue
-        found = search(start.rig, replace(asked, want=lesser.want, spare_ways=1), start.states)
-        if found.ways:
-            out.append(Instead(lesser, _told(start, asked.run, found.ways[0], lesser.want)))
+    for wants in lesser_wants(start.rig, asked.run, start.states):
+        for lesser in wants:
+            if not asked.go_on():
+                break
+            had = _had(start, asked, lesser)
+            if had is not None:
+                out += [had] if all(o.lesser != lesser for o in out) else []
+                break
     return tuple(out)
+
+
+def _had(start: Layer, asked: Asked, lesser: Lesser) -> Instead | None:
+    """A lesser want with its cheapest way; None where no way is found."""
+    if run_result(start, asked.run, lesser.want).good:
+        return Instead(lesser, None)
+    found = search(start.rig, replace(asked, want=lesser.want, spare_ways=1, budget=_LESSER_BUDGET), start.states)
+    return Instead(lesser, _told(start, asked.run, found.ways[0], lesser.want)) if found.ways else None
 
 
 def _needs(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:
@@ -185,7 +193,7 @@ def _needs(start: Layer, result: RunResult, out_of_reach: Barred | None, found: 
         return f"{said} No input is free that leads there: one more input is needed, as a switch gives."
     if not found.whole:
         return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
-    return f"No set of the moves known here does it, without taking from another run or with it: {said}"
+    return f"Nothing known here does it, not even at the cost of another run: {said}"
 
 
 def _another(rig: Rig, reason: Reason, result: RunResult) -> str:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import islice
 
 from wavilex.core.advise.relaxed import barred
 from wavilex.core.chain.paths import States
@@ -16,6 +17,7 @@ from wavilex.core.video.codes import listed_timing
 from wavilex.core.video.mode import Mode
 
 _MOST_ASKED = 160  # lesser wants looked at for each of the two
+_MOST_GIVEN = 5  # and given, one after the other, until one is found to be had
 Give = Callable[[Want], Want]
 
 
@@ -63,18 +65,20 @@ _FOR_DETAIL: tuple[tuple[Give, ...], ...] = (
 )  # fmt: skip
 
 
-def lesser_wants(rig: Rig, run: Run, states: States) -> list[Lesser]:
-    """The best for rate and the best for detail and HDR; one where they are the same, none where nothing is known."""
+def lesser_wants(rig: Rig, run: Run, states: States) -> tuple[Iterator[Lesser], Iterator[Lesser]]:
+    """Lesser wants not proved out of reach: the best for rate first, and the best for detail and HDR first."""
     modes = _modes(rig, run)
-    found: list[Lesser] = []
-    for wants in (_by_rate(run.want, modes), _by_detail(run.want, modes)):
-        for number, want in enumerate(wants):
-            if number >= _MOST_ASKED:
-                break
-            if want != run.want and barred(rig, run, want, states) is None:
-                found.append(Lesser(want, given_up(run.want, want)))
-                break
-    return found[:1] if len(found) == 2 and found[0] == found[1] else found
+
+    def open_ones(wants: Iterator[Want]) -> Iterator[Lesser]:
+        given = 0
+        for want in islice(dict.fromkeys(w for w in wants if w != run.want), _MOST_ASKED):
+            if barred(rig, run, want, states) is None:
+                yield Lesser(want, given_up(run.want, want))
+                given += 1
+                if given == _MOST_GIVEN:
+                    return
+
+    return open_ones(_by_rate(run.want, modes)), open_ones(_by_detail(run.want, modes))
 
 
 def _modes(rig: Rig, run: Run) -> list[Mode]:

@@ -2,7 +2,7 @@
 
 Boxes between and conditions of quirks only take away. So what is blocked even here, at every pair of sockets, is not to
 be had by any change of this job; that is the only ground on which another box is asked for. A converter may send what
-its source does not: where the job holds one, nothing is proved.
+its source does not: where the job holds one that the source could be plugged into, nothing is proved.
 """
 
 from __future__ import annotations
@@ -47,7 +47,8 @@ class Barred:
 def barred(rig: Rig, run: Run, want: Want | None = None, states: States | None = None) -> Barred | None:
     """Why no change of this job gives a run its want; None where that is not proved."""
     states = states or States()
-    if any(d.profile.role == "repeater" and d.profile.converts is not None for d in rig.devices.values()):
+    kinds = {p.kind for p in rig.devices[run.source].profile.outputs()}
+    if any(d.profile.converts and kinds & {p.kind for p in d.profile.inputs()} for d in rig.devices.values()):
         return None
     nearest: tuple[tuple[Reason, ...], Rig] | None = None
     shared: set[str] | None = None
