@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from wavilex.core.chain.carry import run_result
@@ -10,7 +10,10 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import FORMAT_NAMES, SoundAnswer, sound_of
 from wavilex.core.gear.ports import SOUND_FORMATS
+from wavilex.core.rig.ops import Change
 
+_Heard = tuple[str, str]  # who plays a run's sound, and as what at best
+_REWIRES = ("move_lead", "swap_leads", "add_lead", "remove_lead", "replace_lead")
 _VERDICTS = ("blocked", "unknown", "tight", "compressed", "fits")  # the worst first
 
 
@@ -24,16 +27,38 @@ class Effect:
     silent: bool = False
 
 
-def effects(before: Layer, after: Layer, but_for: str = "") -> tuple[Effect, ...]:
-    """Everything that differs, run by run; of the run `but_for` its sound only: what it carries is said elsewhere."""
+class Standing:
+    """How every run of a layer stands, worked out when asked for."""
+
+    def __init__(self, layer: Layer) -> None:
+        self.layer = layer
+        self._sounds: dict[str, _Heard | None] = {}
+
+    def result(self, uid: str) -> RunResult:
+        return run_result(self.layer, self.layer.rig.runs[uid])
+
+    def sound(self, uid: str) -> _Heard | None:
+        if uid not in self._sounds:
+            self._sounds[uid] = _best(sound_of(self.layer, self.result(uid)))
+        return self._sounds[uid]
+
+    def label(self, device: str) -> str:
+        return self.layer.rig.devices[device].label
+
+
+def effects(before: Standing, after: Standing, ops: Sequence[Change], but_for: str = "") -> tuple[Effect, ...]:
+    """Everything that the changes `ops` lead to, run by run; of the run `but_for` its sound only."""
     out: list[Effect] = []
-    for uid, run in before.rig.runs.items():
-        if uid not in after.rig.runs:
+    wired = any(op["op"] in _REWIRES for op in ops)
+    for uid, run in before.layer.rig.runs.items():
+        if uid not in after.layer.rig.runs:
             continue
-        old, new = run_result(before, run), run_result(after, after.rig.runs[uid])
+        old, new = before.result(uid), after.result(uid)
+        if old is new and not wired:
+            continue  # the same boxes in the same states on the same way
         if uid != but_for:
             out += _picture(run.label, old, new)
-        out += _sound(before, after, old, new)
+        out += _sound(before, after, uid)
     return tuple(out)
 
 
@@ -50,25 +75,24 @@ def _picture(label: str, old: RunResult, new: RunResult) -> Iterator[Effect]:
         yield Effect(uid, f"{label}: sent on as another picture")
 
 
-def _sound(before: Layer, after: Layer, old: RunResult, new: RunResult) -> Iterator[Effect]:
-    was, now = sound_of(before, old), sound_of(after, new)
-    first, then = _best(was), _best(now)
+def _sound(before: Standing, after: Standing, uid: str) -> Iterator[Effect]:
+    first, then = before.sound(uid), after.sound(uid)
     if first == then:
         return
-    run = old.run
+    label = before.layer.rig.runs[uid].label
     if then is None:
-        device = before.rig.devices[first[0]].label if first else ""
-        yield Effect(run.uid, f"{run.label} falls silent: {device} played it", worse=True, silent=True)
+        device = before.label(first[0]) if first else ""
+        yield Effect(uid, f"{label} falls silent: {device} played it", worse=True, silent=True)
     elif first is None:
-        yield Effect(run.uid, f"{run.label}: {after.rig.devices[then[0]].label} plays its sound then")
+        yield Effect(uid, f"{label}: {after.label(then[0])} plays its sound then")
     else:
         worse = SOUND_FORMATS.index(then[1]) > SOUND_FORMATS.index(first[1])
-        there = f"{FORMAT_NAMES[then[1]]} at {after.rig.devices[then[0]].label}"
-        here = f"{FORMAT_NAMES[first[1]]} at {before.rig.devices[first[0]].label}"
-        yield Effect(run.uid, f"{run.label}: sound as {there}, before as {here}", worse)
+        there = f"{FORMAT_NAMES[then[1]]} at {after.label(then[0])}"
+        here = f"{FORMAT_NAMES[first[1]]} at {before.label(first[0])}"
+        yield Effect(uid, f"{label}: sound as {there}, before as {here}", worse)
 
 
-def _best(answer: SoundAnswer) -> tuple[str, str] | None:
+def _best(answer: SoundAnswer) -> _Heard | None:
     """Who plays a run's sound and as what at best; None where nobody surely does."""
     best = answer.best
     return None if answer.silent or best is None else (best.device, best.formats[0])

@@ -10,7 +10,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 from math import ceil
 
-from wavilex.core.advise.effects import Effect, effects
+from wavilex.core.advise.effects import Effect, Standing, effects
 from wavilex.core.advise.lesser import Lesser, lesser_wants
 from wavilex.core.advise.moves_settings import COST_NAMES, Move
 from wavilex.core.advise.relaxed import Barred, barred
@@ -128,14 +128,16 @@ def find_fixes(
 
 def _ordered(start: Layer, run: Run, found: list[Way]) -> tuple[Fix, ...]:
     """The ways to show: those that lose something last; then by cost, and by how much they touch."""
-    ways = [_told(start, run, way) for way in found]
+    standing = Standing(start)
+    ways = [_told(standing, run, way) for way in found]
     ways.sort(key=lambda w: (w.loses, w.cost, len(w.disturbs), len(w.moves), -_sent_on(w.result)))
     return tuple(_different(ways)[:MOST_WAYS])
 
 
-def _told(start: Layer, run: Run, way: Way, want: Want | None = None) -> Fix:
+def _told(before: Standing, run: Run, way: Way, want: Want | None = None) -> Fix:
     result = run_result(way.after, way.after.rig.runs[run.uid], want)
-    return Fix(way.moves, way.cost, result, effects(start, way.after, but_for=run.uid))
+    ops = [op for m in way.moves for op in m.ops]
+    return Fix(way.moves, way.cost, result, effects(before, Standing(way.after), ops, but_for=run.uid))
 
 
 def _different(ways: list[Fix]) -> list[Fix]:
@@ -172,7 +174,7 @@ def _had(start: Layer, asked: Asked, lesser: Lesser) -> Instead | None:
     if run_result(start, asked.run, lesser.want).good:
         return Instead(lesser, None)
     found = search(start.rig, replace(asked, want=lesser.want, spare_ways=1, budget=_LESSER_BUDGET), start.states)
-    return Instead(lesser, _told(start, asked.run, found.ways[0], lesser.want)) if found.ways else None
+    return Instead(lesser, _told(Standing(start), asked.run, found.ways[0], lesser.want)) if found.ways else None
 
 
 def _needs(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:

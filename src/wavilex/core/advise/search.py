@@ -24,6 +24,7 @@ from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.rig.ops import INPUT_KEY, LayerName
 from wavilex.core.rig.touched import touched
 
+_OTHER_MOVES = 3  # acts of a further way
 _BY_ITSELF = ("hdr", "vrr", "protection")  # items judged socket by socket, whatever the signal
 
 
@@ -90,7 +91,7 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
                     _keep(out.ways, Way(node.moves, node.cost, view))
                     continue
                 result = spoilt
-            if asked.most_moves is not None and len(node.moves) >= asked.most_moves:
+            if len(node.moves) >= _most_moves(asked, out.ways):
                 continue
             onward = _onward(view, result, node, asked.kinds)
             if not onward:
@@ -101,6 +102,12 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
         for move in onward:
             _push(heap, order, node, move, seen)
     return out
+
+
+def _most_moves(asked: Asked, ways: list[Way]) -> float:
+    """No bound until there is a way; others are worth showing only where they ask hardly more acts than it."""
+    most = float("inf") if not ways else max(_OTHER_MOVES, len(ways[0].moves))
+    return most if asked.most_moves is None else min(most, asked.most_moves)
 
 
 def _onward(view: Layer, result: RunResult, node: _Node, kinds: Collection[str]) -> list[Move]:
