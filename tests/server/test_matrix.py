@@ -131,7 +131,8 @@ def test_the_job_can_be_looked_at_all_the_while(fault: Faulty, server: Server) -
 # --- clients that hold others up ---------------------------------------------------------------------
 
 
-def test_half_sent_requests_hold_nobody_up(tmp_path: Path) -> None:
+def test_neither_half_sent_requests_nor_a_file_beyond_all_bounds_hold_anybody_up(tmp_path: Path) -> None:
+    """Eight halves held the server for minutes once, and 8,000 rooms the write lock for half a minute."""
     server = Server(tmp_path / "data")
     half = b"POST /api/v1/jobs/pierhead/changes HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 5000\r\n\r\n{"
     try:
@@ -143,14 +144,6 @@ def test_half_sent_requests_hold_nobody_up(tmp_path: Path) -> None:
             begun = time.monotonic()
             assert server.change("among-the-halves")["revision"] == 2
             assert time.monotonic() - begun < 3
-    finally:
-        server.kill()
-
-
-def test_a_file_beyond_all_bounds_is_refused_quickly_and_holds_nobody_up(tmp_path: Path) -> None:
-    """8,000 rooms held the write lock for half a minute once."""
-    server = Server(tmp_path / "data")
-    try:
         data = server.call("/jobs/pierhead/file")
         data["rooms"] = [f"room {n}" for n in range(8000)]
         begun = time.monotonic()
