@@ -26,10 +26,6 @@ def picture(person: Person, name: str) -> None:
     print(name, flush=True)
 
 
-def theme(person: Person, name: str) -> None:
-    person.driver.execute_script("localStorage.setItem('wavilex.theme', arguments[0])", name)
-
-
 def take_readings(person: Person) -> None:
     for mode in ("standard", "game"):
         person.click(mode, ".conditions button")
@@ -49,7 +45,7 @@ def main() -> None:
             person.see("Enter as the demo technician")
             picture(person, "enter")
             person.enter()
-            theme(person, "light")
+            person.theme("light")
             picture(person, "jobs")
             person.sheet("brief")
             person.run("Den console")
@@ -114,13 +110,13 @@ def main() -> None:
             person.sheet("handover")
             person.see("under the 40 ms", ".page")
             picture(person, "handover")
-            theme(person, "dark")
+            person.theme("dark")
             person.sheet("wiring")
             person.run("Museum console")
             person.find("aside .fix")
             picture(person, "wiring-dark")
             set_viewport(person.driver, 800, 800)
-            theme(person, "light")
+            person.theme("light")
             person.sheet("signal")
             person.run("Museum console")
             person.click("Why")

@@ -172,6 +172,9 @@ useKeys([
         >
           <path :d="w.path" class="hit" />
           <path :d="w.path" class="wire" />
+        </g>
+        <!-- over every wire, so that none crosses a figure -->
+        <g v-for="w in board.wires" :key="`tag ${w.lead.uid}`" :class="wireClass(w.lead)" class="tags">
           <text class="tag" :x="w.tagX" :y="w.tagY">
             {{ w.lead.short }}
           </text>
@@ -317,6 +320,9 @@ g.analogue .wire {
 }
 g.power .wire {
   stroke-dasharray: 1 6;
+}
+.tags {
+  pointer-events: none;
 }
 .tag {
   font: 600 13px var(--figure);
