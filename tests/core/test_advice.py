@@ -14,6 +14,7 @@ from tests.arrival_rigs import arrival
 from tests.rigs import device, lead, rig, run, setting
 from wavilex.core.advise.fixes import Fixes, find_fixes
 from wavilex.core.advise.relaxed import barred
+from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.sound import sound_of
@@ -213,3 +214,26 @@ def roomed(length: int | None) -> Rig:
 def test_a_short_lead_is_not_sent_to_another_room(length: int | None, goes: bool) -> None:
     found = find_fixes(roomed(length), roomed(length).runs["main"])
     assert any("lead A1" in w.label for w in found.ways) is goes
+
+
+def test_what_a_reason_names_is_never_told_to_be_as_it_should_be() -> None:
+    """Where no setting does it, the setting that stops the run is left out of what is well."""
+    for seed in range(60):
+        r = arrival(seed)
+        layer = Layer(r)
+        named = {
+            (reason.socket.device, scope, key)
+            for asked in r.runs.values()
+            for reason in run_result(layer, asked).reasons if reason.socket and reason.origin
+            for scope, key, _ in reason.origin.settings
+        }  # fmt: skip
+        plan = settings_plan_data(layer)
+        taken = {(op["device"], op.get("scope", ""), op["key"]) for op in plan["ops"] if op["op"] == "set_setting"}
+        well = {
+            (box["device"], row["scope"], row["key"])
+            for box in plan["boxes"] for row in box["rows"] if not row["changes"]
+        }  # fmt: skip
+        after, _ = apply(r, plan["ops"])
+        still = {u for u, a in after.runs.items() if not run_result(Layer(after), a).good}
+        named = {n for n in named if n not in taken} if still else set()
+        assert not named & well, f"{seed}: {named & well}"

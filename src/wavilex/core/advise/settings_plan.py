@@ -121,9 +121,7 @@ class _Draft:
         """Settings that let a run carry its want; and what else on its way decides what it carries."""
         run, result = self.rig.runs[uid], self._result(uid)
         if result.path and not result.good:
-            found = find_fixes(
-                self.rig, run, self.name, budget=_BUDGET, states=self._states, kinds=("setting",), max_moves=3
-            )
+            found = find_fixes(self.rig, run, self.name, budget=_BUDGET, states=self._states, kinds=("setting",))
             if found.ways:
                 for op in found.ways[0].ops:
                     if op["op"] == "set_setting":  # only settings are searched
@@ -184,7 +182,7 @@ def _reason_at(result: RunResult, device: str) -> Reason | None:
 
 def _deciding(view: Layer, result: RunResult) -> Iterator[Deciding]:
     """Settings on a run's way that limit what its sockets carry; of several rules on one, the first."""
-    seen: set[Key] = set()
+    seen = _named(result)
     fine = "it gives the want" if result.good else "it does not decide what is missing"
     for station in result.stations:
         device, port = view.rig.devices[station.socket.device], station.socket.port
@@ -199,6 +197,15 @@ def _deciding(view: Layer, result: RunResult) -> Iterator[Deciding]:
                     words = condition_words(device.profile, quirk.when)
                     because = f"as it is, {fine}; with {words}: {quirk.because}"
                     yield Deciding(key, because, PROVENANCE_NAMES[quirk.source])
+
+
+def _named(result: RunResult) -> set[Key]:
+    """Settings that a reason of the run names: none of them is as it should be."""
+    return {
+        (r.socket.device, scope, setting)
+        for r in result.reasons if r.socket is not None and r.origin is not None
+        for scope, setting, _ in r.origin.settings
+    }  # fmt: skip
 
 
 def _value(view: Layer, key: Key) -> str | None:
