@@ -315,15 +315,15 @@ def test_a_thousand_tables() -> None:
 
 
 def test_a_bent_profile_is_refused_or_works() -> None:
-    assert bent_profiles(1, 120) == []
+    assert bent_profiles(1, 80) == []
 
 
 def test_a_bent_change_is_refused_or_works_and_can_be_taken_back() -> None:
-    assert bent_changes(1, 90) == []
+    assert bent_changes(1, 50) == []
 
 
 def test_a_bent_job_file_is_refused_or_works() -> None:
-    assert bent_files(1, 60) == []
+    assert bent_files(1, 40) == []
 
 
 @pytest.mark.soak
