@@ -38,7 +38,7 @@ class Api:
             method, f"/api/v1{path}", json.dumps(body) if body is not None else "",
             content_type="application/json", headers={"X-CSRFToken": token},
         )  # fmt: skip
-        text = response.content.decode()
+        text = response.getvalue().decode()
         assert response.status_code == expect, f"{response.status_code}: {text[:400]}"
         if expect >= 400:
             assert response["Content-Type"] == "application/problem+json"

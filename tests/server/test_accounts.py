@@ -247,7 +247,7 @@ def test_what_is_sent_twice_is_done_once(api: Api, demo: str) -> None:
     one = api.post("/jobs", {"title": "New", "uid": "sent-once-1"}, expect=201)["uid"]
     assert api.post("/jobs", {"title": "New", "uid": "sent-once-1"}, expect=201)["uid"] == one
     assert api.post("/jobs", {"title": "New"}, expect=201)["uid"] != one
-    text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    text = api.client.get(f"/api/v1/jobs/{demo}/file").getvalue().decode()
     brought = {api.post("/import", {"text": text, "uid": "sent-once-2"}, expect=201)["uid"] for _ in range(2)}
     assert len(brought) == 1
     lag = api.post(f"/jobs/{demo}/lag", {"device": "den-screen"})["uid"]

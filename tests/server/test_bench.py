@@ -353,7 +353,7 @@ def test_a_job_holds_only_as_many_readings_as_its_file_can(
     assert api.post(f"/lag/{one}/readings.csv", {"text": table.format("den-screen")})["taken"] == 3
     full = api.post(f"/lag/{two}/readings.csv", {"text": table.format("match-monitor")}, expect=422)
     assert full["code"] == "readings_full"
-    file = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    file = api.client.get(f"/api/v1/jobs/{demo}/file").getvalue().decode()
     api.post("/import", {"text": file}, expect=201)
     monkeypatch.setattr("wavilex.core.bounds.READINGS", 2)
     assert "holds 2 readings" in api.post("/import", {"text": file}, expect=422)["detail"]

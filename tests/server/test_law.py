@@ -32,7 +32,7 @@ class Doors:
 
     def __init__(self, api: Api, job: str, seed: int) -> None:
         self.api, self.job, self.rnd, self.turn = api, job, random.Random(seed), 0
-        rig = parse_job(api.client.get(f"/api/v1/jobs/{job}/file").content.decode()).rig
+        rig = parse_job(api.client.get(f"/api/v1/jobs/{job}/file").getvalue().decode()).rig
         self.ops, self.whole = ops_of(rig), full(rig)
         self.lag = api.post(f"/jobs/{job}/lag", {"device": "den-screen"})["uid"]
         api.post(f"/lag/{self.lag}/warning")
@@ -86,8 +86,8 @@ class Doors:
             for page in pages:
                 answer = self.api.client.get(f"/api/v1{page}")
                 if answer.status_code != 200:
-                    found.append(f"{page}: {answer.status_code} {answer.content[:200]!r}")
-            file = self.api.client.get(f"/api/v1/jobs/{job.uid}/file").content.decode()
+                    found.append(f"{page}: {answer.status_code} {answer.getvalue()[:200]!r}")
+            file = self.api.client.get(f"/api/v1/jobs/{job.uid}/file").getvalue().decode()
             parse_job(file)
         return found
 

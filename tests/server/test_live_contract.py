@@ -170,7 +170,7 @@ def ask(api: Api, operation: str, lag: str) -> None:
     if operation == "removeJob":
         api.post(f"{J}/archive", {"archived": True})
     if operation == "importJob":
-        body = {"text": api.client.get(f"/api/v1{J}/file").content.decode()}
+        body = {"text": api.client.get(f"/api/v1{J}/file").getvalue().decode()}
     if operation == "readProfile":
         body = {"text": api.client.get(f"/api/v1{J}/devices/den-screen/profile.yaml").content.decode()}
     if operation == "fromTemplate":

@@ -125,7 +125,7 @@ def test_a_job_file_keeps_its_ticks(api: Api, demo: str) -> None:
     """What was ticked comes along: a cell set before the file was written is set after it is read."""
     key = api.get(f"/jobs/{demo}/coverage")[0]["cells"][0]["key"]
     api.post(f"/jobs/{demo}/ticks", ticked(key))
-    text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    text = api.client.get(f"/api/v1/jobs/{demo}/file").getvalue().decode()
     uid = api.post("/import", {"text": text}, expect=201)["uid"]
     assert states(api.get(f"/jobs/{uid}/coverage")[0]) == ["set", "open"]
 

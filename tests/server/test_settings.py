@@ -31,7 +31,7 @@ def test_a_house_style_is_kept_for_job_run_and_title_and_undone(api: Api, demo: 
     assert view["style"] == {"look": "vivid"}
     column = api.get(f"/jobs/{demo}/runs/den/titles")["titles"][0]
     assert {"question": "look", "school": "accurate", "level": "title"} in column["style"]
-    text = api.client.get(f"/api/v1/jobs/{demo}/file").content.decode()
+    text = api.client.get(f"/api/v1/jobs/{demo}/file").getvalue().decode()
     copy = api.post("/import", {"text": text}, expect=201)
     assert copy["style"] == {"look": "vivid"}
     assert next(t for t in copy["titles"] if t["uid"] == "tide")["style"] == {"look": "accurate"}

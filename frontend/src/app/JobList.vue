@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 
 import { api, ask, Problem, said } from '../api/client'
 import { sendOnce } from '../api/once'
+import { watched } from '../api/watched'
 import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { shortTime } from '../shared/words'
@@ -36,6 +37,7 @@ const { data, error, isPending } = useQuery({
 const sharing = ref<{ uid: string; title: string } | null>(null)
 const removing = ref('')
 const reading = ref('')
+const share = ref(0)
 
 async function make(call: () => Promise<{ uid: string }>) {
   try {
@@ -57,7 +59,9 @@ async function readFile(event: Event) {
   if (!chosen) return
   reading.value = `${chosen.name}, ${(chosen.size / 1e6).toFixed(1)} MB`
   const text = await chosen.text()
-  await make(() => sendOnce(text, (uid) => ask(api.POST('/api/v1/import', { body: { text, uid } }))))
+  share.value = 0
+  const fetch = watched((now) => (share.value = now))
+  await make(() => sendOnce(text, (uid) => ask(api.POST('/api/v1/import', { body: { text, uid }, fetch }))))
   reading.value = ''
   if (file.value) file.value.value = ''
 }
@@ -118,7 +122,10 @@ async function leave() {
       <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>
-    <p v-if="reading" class="quiet" role="status">Bringing in {{ reading }}…</p>
+    <p v-if="reading" class="row quiet" role="status">
+      Bringing in {{ reading }}{{ share < 1 ? '' : ': sent, being read' }}
+      <progress :value="share < 1 ? share : undefined" max="1" aria-label="How much was sent" />
+    </p>
     <p v-if="error" class="attn" role="alert">{{ error.message }}</p>
     <p v-else-if="isPending && session" class="quiet">Reading the jobs…</p>
     <div v-else-if="data && !data.total" class="empty">

@@ -13,6 +13,7 @@ const job = useJob()
 const lag = usedLag()
 const { session, readings } = lag
 const report = ref<{ taken: number; refused: { line: number; why: string }[] } | null>(null)
+const sending = ref<number | null>(null)
 const SHOWN = 40
 const MANY = 800
 const latest = computed(() => [...readings.value].reverse().slice(0, SHOWN))
@@ -23,7 +24,9 @@ async function read(event: Event) {
   const field = event.target as HTMLInputElement
   const file = field.files?.[0]
   if (!file) return
-  report.value = await lag.takeTable(await file.text())
+  sending.value = 0
+  report.value = await lag.takeTable(await file.text(), (share) => (sending.value = share))
+  sending.value = null
   field.value = ''
 }
 const gone = computed(() => readings.value.filter((r) => r.discard).length)
@@ -43,6 +46,10 @@ const toggle = (seq: number, discard: string) => void lag.discard(seq, discard ?
         <label for="csv">or take readings from a CSV file</label>
         <input id="csv" type="file" accept=".csv,text/csv" @change="read" />
       </template>
+    </p>
+    <p v-if="sending !== null" class="row quiet" role="status">
+      {{ sending < 1 ? 'Sending the table' : 'Sent, being read' }}
+      <progress :value="sending < 1 ? sending : undefined" max="1" aria-label="How much was sent" />
     </p>
     <div v-if="report" class="plate told" role="status">
       <p>

@@ -4,6 +4,7 @@ import { computed, inject, onBeforeUnmount, ref, shallowRef, watch, type Injecti
 import { api, ask, Problem, type LagCell, type LagSession, type Reading } from '../../api/client'
 import type { components } from '../../api/schema'
 import { sendOnce } from '../../api/once'
+import { watched } from '../../api/watched'
 import { tell } from '../../shared/announce'
 
 type Bodies = components['schemas']
@@ -121,12 +122,18 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
       ask(api.POST('/api/v1/lag/{session_uid}/asked', { ...at(uid), body: { ...now, ...change } })),
     )
   }
-  async function takeTable(text: string): Promise<TableTaken | null> {
+  async function takeTable(text: string, going: (share: number) => void): Promise<TableTaken | null> {
     const uid = session.value?.uid
     if (!uid) return null
     const told = await guarded(() =>
       sendOnce(`${uid} ${text}`, (sent) =>
-        ask(api.POST('/api/v1/lag/{session_uid}/readings.csv', { ...at(uid), body: { text, uid: sent } })),
+        ask(
+          api.POST('/api/v1/lag/{session_uid}/readings.csv', {
+            ...at(uid),
+            body: { text, uid: sent },
+            fetch: watched(going),
+          }),
+        ),
       ),
     )
     if (told && session.value?.uid === uid) take(told.session, true)
