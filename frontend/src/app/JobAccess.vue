@@ -67,7 +67,8 @@ async function save() {
               :value="a.name"
               :disabled="!kept"
             />
-            {{ a.name }}<span class="quiet small">, {{ a.name === session?.name ? 'you' : a.role }}</span>
+            {{ a.name }}
+            <span class="quiet small">({{ a.name === session?.name ? 'you' : a.role }})</span>
           </label>
         </li>
       </ul>

@@ -77,7 +77,7 @@ useKeys([
         <small>
           Without {{ i.goes_without.join(', ') }}.
           <template v-if="i.way">{{ told(i.way) }}</template>
-          <template v-else>It is had already.</template>
+          <template v-else>Nothing needs changing for it but the want.</template>
         </small>
         <div v-if="i.way" class="btns">
           <button :aria-pressed="tried(i.way)" @click="toggle(i.way)">

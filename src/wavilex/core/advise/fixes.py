@@ -116,7 +116,8 @@ def find_fixes(
     found = Searched() if out_of_reach else search(rig, asked, states)
     ways = _ordered(start, run, found.ways)
     if ways or not every:
-        return Fixes(ways, found.whole, "", found.tried)
+        cheapest = bool(ways) and ways[0].cost == found.ways[0].cost  # one that loses nothing may have been preferred
+        return Fixes(ways, found.whole and (cheapest or not ways), "", found.tried)
     if out_of_reach is None and found.whole:  # at the cost of others, perhaps
         dear = search(rig, replace(asked, protect=False, budget=budget - found.tried), states)
         ways, tried = _ordered(start, run, dear.ways), found.tried + dear.tried

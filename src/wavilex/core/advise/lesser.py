@@ -83,13 +83,15 @@ def lesser_wants(rig: Rig, run: Run, states: States) -> tuple[Iterator[Lesser], 
 
 def _modes(rig: Rig, run: Run) -> list[Mode]:
     """Modes both ends list at some socket, no larger and no faster than the wanted one; that one among them."""
-    ends = []
+    ends: list[set[Mode]] = []
     for uid in (run.source, run.sink):
         profile = rig.devices[uid].profile
         lists = [p.video.modes if p.video.modes is not None else profile.video.modes for p in profile.ports]
-        ends.append({listed_timing(m).mode for listed in lists if isinstance(listed, tuple) for m in listed})
+        if "any" not in lists:  # an end that sends or takes any lists none of its own
+            ends.append({listed_timing(m).mode for listed in lists if isinstance(listed, tuple) for m in listed})
     most = run.want.mode
-    shared = [m for m in ends[0] & ends[1] if m.hz <= most.hz and m.width * m.height <= most.width * most.height]
+    both = set.intersection(*ends) if ends else set()
+    shared = [m for m in both if m.hz <= most.hz and m.width * m.height <= most.width * most.height]
     return list(dict.fromkeys([most, *sorted(shared, key=lambda m: (-m.hz, -m.width * m.height, m))]))
 
 

@@ -47,11 +47,11 @@ def _proof(fixes: Fixes) -> str:
         return "Proved: blocked even with the two ends joined directly by the best lead."
     if not fixes.ways:
         return f"Every set of the moves known was looked at: {looked}." if fixes.proved else f"Not all: {looked}."
-    if not fixes.proved:
+    if not fixes.proved and not fixes.ways[0].loses:
         return f"Cheapest found; a cheaper one may exist: {looked}."
     if fixes.ways[0].loses:
-        return f"Every way takes something from another run or from sound: {looked}."
-    return f"Cheapest of those that take nothing from another, proved: {looked}."
+        return f"Every way found takes something from another run or from sound: {looked}."
+    return f"Cheapest, proved, and nothing is lost by it: {looked}."
 
 
 def want_words(want: Want) -> str:
