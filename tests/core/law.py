@@ -68,7 +68,7 @@ def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[
             if slow:
                 yield (
                     f"fixes {name}",
-                    lambda name=name, run=run: fixes_data(find_fixes(rig, run, name, go_on=counted()), rig),
+                    lambda name=name, run=run: fixes_data(find_fixes(rig, run, name, go_on=counted()), rig, run),
                 )
         for socket in [Socket(d.uid, p.id) for d in rig.devices.values() for p in d.profile.outputs()]:
             yield f"places {name}", lambda name=name, socket=socket: rank_places(rig, socket, name)

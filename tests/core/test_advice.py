@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from itertools import product
 from typing import Any
 
 import pytest
 
-from tests.arrival_rigs import arrival
+from tests.arrival_rigs import arrival, modes_of
 from tests.rigs import device, lead, rig, run, setting
 from wavilex.core.advise.fixes import Fixes, find_fixes
 from wavilex.core.advise.relaxed import barred
 from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Device, Rig, Run
+from wavilex.core.rig.model import Device, Rig, Run, Want
 from wavilex.core.tell.ways import fixes_data
+from wavilex.core.video.mode import parse_mode
 
 # --- another box is asked for only where nothing of this job does it ----------------------------------
 
@@ -37,7 +40,7 @@ def settings_of(box: Device, ports: set[str], rnd: random.Random, most: int) -> 
         yield [setting(box.uid, scope, s.id, value) for s, scope, value in combination]
 
 
-def had_somehow(r: Rig, asked: Run, seed: int) -> bool:
+def had_somehow(r: Rig, asked: Run, seed: int, met: Callable[[RunResult], bool] = lambda x: x.good) -> bool:
     """Is the want met with the ends joined directly, at some pair of sockets, some way set? By trying it."""
     rnd = random.Random(seed)
     source, sink = r.devices[asked.source], r.devices[asked.sink]
@@ -51,7 +54,7 @@ def had_somehow(r: Rig, asked: Run, seed: int) -> bool:
                 for here in settings_of(bare.devices["s"], {out.id}, rnd, 12):
                     after, _ = apply(bare, [*there, *here])
                     after = replace(after, runs={"r": joined})
-                    if run_result(Layer(after, "plan", states), joined).good:
+                    if met(run_result(Layer(after, "plan", states), joined)):
                         return True
     return False
 
@@ -77,6 +80,70 @@ def test_another_box_is_never_asked_for_where_one_of_the_job_would_do() -> None:
 @pytest.mark.parametrize("part", range(10))
 def test_another_box_is_never_asked_for_where_one_of_the_job_would_do_for_long(part: int) -> None:
     assert never_false(range(50 * part, 50 * part + 50)) > 10
+
+
+# --- the want part by part ----------------------------------------------------------------------------
+
+
+def alone(asked: Run, key: str, mode: str) -> Run:
+    """The run with one part of its want only, written out here."""
+    want = Want(mode=parse_mode(mode))
+    own = {
+        "hdr": {"hdr": asked.want.hdr, "bits": 10}, "vrr": {"vrr": True}, "low_lag": {"low_lag": True},
+        "colour": {"chroma": asked.want.chroma}, "protection": {"protected": True},
+    }.get(key, {})  # fmt: skip
+    return replace(asked, want=replace(want, **own))
+
+
+def kept_by(key: str) -> Callable[[RunResult], bool]:
+    return lambda x: x.good and all(i.verdict == "fits" for i in x.items if key == "low_lag" == i.key)
+
+
+def below(r: Rig, asked: Run, key: str) -> list[str]:
+    """Modes both ends list that a part may be had at: of the wanted size, of the wanted rate, or any."""
+    ends = [modes_of(r.devices[uid].profile) for uid in (asked.source, asked.sink)]
+    every = [parse_mode(m) for m in {*ends[0]} & {*ends[1]} | {str(asked.want.mode)}]
+    most = asked.want.mode
+    return [
+        m for m in every
+        if (key != "size" or m.size == most.size) and (key != "rate" or m.hz == most.hz)
+        and m.hz <= most.hz and m.width * m.height <= most.width * most.height
+    ]  # fmt: skip
+
+
+def parts_hold(seeds: range) -> Counter[str]:
+    """Each part's answer held against trying it; how often each answer came."""
+    seen: Counter[str] = Counter()
+    for seed in seeds:
+        r = arrival(seed)
+        for asked in r.runs.values():
+            for part, way in find_fixes(r, asked, budget=600).parts:
+                seen[part.answer] += 1
+                if part.key == "sound":
+                    continue
+                mode = str(part.mode or asked.want.mode)
+                met = kept_by(part.key)
+                if part.answer == "had":
+                    assert met(run_result(Layer(r), alone(asked, part.key, mode))), (seed, part)
+                elif way is not None:
+                    after, _ = apply(r, way.ops)
+                    assert met(run_result(Layer(after), alone(asked, part.key, mode))), (seed, part)
+                elif part.answer == "never":
+                    assert part.why
+                    for m in below(r, asked, part.key)[:3]:
+                        assert not had_somehow(r, alone(asked, part.key, m), seed, met), (seed, part, m)
+    return seen
+
+
+def test_each_part_of_a_want_is_answered_as_trying_it_answers() -> None:
+    seen = parts_hold(range(8))
+    assert {"had", "never", "by_steps"} <= set(seen)
+
+
+@pytest.mark.soak
+@pytest.mark.parametrize("part", range(10))
+def test_each_part_of_a_want_is_answered_as_trying_it_answers_for_long(part: int) -> None:
+    assert parts_hold(range(50 * part, 50 * part + 50))["never"] > 10
 
 
 # --- every way does what it says, and says all it does ------------------------------------------------
@@ -167,7 +234,7 @@ def test_one_part_that_cannot_be_had_does_not_turn_the_whole_want_into_another_b
     best = found.instead[0]
     assert best.lesser.want.mode in ("3840x2160@60", "1920x1080@120")
     assert best.lesser.goes_without
-    told = fixes_data(found, r)
+    told = fixes_data(found, r, r.runs["main"])
     assert told["said"].startswith("Proved")
     for instead in found.instead:
         if instead.way is not None:

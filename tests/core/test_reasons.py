@@ -36,7 +36,7 @@ DATA: dict[str, dict[str, Any]] = {
     "comes_and_goes": {"seen": "2026-03"},
     "panel_rate": {"hz": 120, "fastest": "2160p60"},
     "mode_not_taken": {"mode": "1440p120"},
-    "no_encoding": {"asked": "4:4:4 at 10 bits"},
+    "no_encoding": {"asked": "4:4:4 at 10 bits", "end": "in"},
     "compressed": {"signal": "2160p240", "bpp": "12"},
     "compression_unknown": {"signal": "2160p240"},
     "proved_so_far": {"proved": "18 Gb/s", "signal": "2160p120"},

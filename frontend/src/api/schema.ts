@@ -2261,6 +2261,8 @@ export interface components {
         /**
          * FixesOut
          * @description said: what was proved of the ways, or of there being none. not_to_be_had: parts of the want no change gives.
+         *
+         *     proof: what trying or looking would settle.
          */
         FixesOut: {
             /** Instead */
@@ -2269,6 +2271,10 @@ export interface components {
             needs: string;
             /** Not To Be Had */
             not_to_be_had: string[];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Proof */
+            proof: string;
             /** Proved */
             proved: boolean;
             /** Said */
@@ -2546,12 +2552,16 @@ export interface components {
         /**
          * InsteadOut
          * @description A lesser want that can be had: what it goes without, and the way to it; null where it is had already.
+         *
+         *     settle: the steps, and the want brought down to it, as one change.
          */
         InsteadOut: {
             /** Goes Without */
             goes_without: string[];
             /** Name */
             name: string;
+            /** Settle */
+            settle: components["schemas"]["Op"][];
             way: components["schemas"]["FixOut"] | null;
         };
         /** ItemOut */
@@ -3139,6 +3149,29 @@ export interface components {
             more_ms: number;
             /** Title Mode */
             title_mode: string;
+        };
+        /**
+         * PartOut
+         * @description A part of the want. way: its own steps, where they are not those of the first way for the whole want.
+         */
+        PartOut: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "had" | "by_steps" | "unknown" | "not_found" | "never";
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "size" | "rate" | "hdr" | "colour" | "vrr" | "low_lag" | "protection" | "sound";
+            /** Says */
+            says: string;
+            /** Wanted */
+            wanted: string;
+            way: components["schemas"]["FixOut"] | null;
+            /** Why */
+            why: string;
         };
         /**
          * PartsOut

@@ -1,20 +1,22 @@
 <script setup lang="ts">
-// Ways to lift what blocks, cheapest first: try shows the effect, apply edits the plan.
+// The want part by part, and the ways to all of it, cheapest first: try shows the effect, apply edits the plan.
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed } from 'vue'
 
-import { api, ask, type Fix } from '../api/client'
+import { api, ask, type Fix, type Fixes } from '../api/client'
 import { useKeys } from './keys'
 import { mayEdit } from './session'
 import { useJob } from './job'
+import PartList from './PartList.vue'
 
 const SETTLE_MS = 120
 const job = useJob()
 const committed = computed(() => job.view?.runs.find((r) => r.uid === job.run?.uid) ?? null)
-const wanted = computed(
-  () => committed.value?.verdict === 'blocked' || committed.value?.verdict === 'unknown',
-)
+const LIFTED = ['blocked', 'unknown', 'tight']
+const wanted = computed(() => committed.value !== null)
+const short = computed(() => LIFTED.includes(committed.value?.verdict ?? ''))
+const tight = computed(() => committed.value?.verdict === 'tight')
 // A search follows the last of several quick edits, not each of them.
 const question = computed(
   () => `${job.view?.uid ?? ''} ${job.view?.mark ?? ''} ${committed.value?.uid ?? ''}`,
@@ -30,10 +32,9 @@ const { data, isFetching, error } = useQuery({
     ),
   enabled: computed(() => wanted.value && asked.value === question.value),
 })
-const ways = computed(() => (wanted.value && asked.value === question.value ? (data.value?.ways ?? []) : []))
-const instead = computed(() =>
-  wanted.value && asked.value === question.value ? (data.value?.instead ?? []) : [],
-)
+const fresh = computed(() => (wanted.value && asked.value === question.value ? (data.value ?? null) : null))
+const ways = computed(() => fresh.value?.ways ?? [])
+const instead = computed(() => fresh.value?.instead ?? [])
 const told = (way: Fix) =>
   [`${way.label}.`, ...way.notes, ...way.effects.map((e) => `${e}.`), `About ${way.minutes} min.`].join(' ')
 const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
@@ -43,6 +44,7 @@ function toggle(fix: Fix) {
   else void job.tryOut(fix.ops, fix.label)
 }
 const apply = (fix: Fix) => void job.change(fix.ops, fix.label)
+const settle = (i: Fixes['instead'][number]) => void job.change(i.settle, `Settle for ${i.name}`)
 
 useKeys([
   {
@@ -62,13 +64,23 @@ useKeys([
 </script>
 
 <template>
-  <section v-if="wanted" aria-label="Ways to lift it">
-    <h2>Ways to lift it</h2>
+  <PartList
+    v-if="fresh?.parts.length"
+    :parts="fresh.parts"
+    :tried="tried"
+    :may-apply="mayEdit()"
+    @toggle="toggle"
+    @apply="apply"
+  />
+  <section v-if="short" aria-label="Ways to lift it">
+    <h2>{{ tight ? 'Ways to make it sure' : 'Ways to lift it' }}</h2>
     <p v-if="!ways.length && (isFetching || asked !== question)" class="quiet small" role="status">
       Looking for the cheapest way…
     </p>
     <p v-else-if="error" class="attn">{{ error.message }}</p>
-    <p v-else-if="!ways.length" class="needs">{{ data?.needs || 'Nothing known here lifts it.' }}</p>
+    <p v-else-if="!ways.length && !tight" class="needs">
+      {{ data?.needs || 'Nothing known here lifts it.' }}
+    </p>
     <template v-if="instead.length">
       <h3>The best that can be had instead</h3>
       <article v-for="i in instead" :key="i.name" class="fix" :class="{ tried: i.way && tried(i.way) }">
@@ -84,6 +96,12 @@ useKeys([
             {{ tried(i.way) ? 'End trying' : 'Try' }}
           </button>
           <button :disabled="!mayEdit()" @click="apply(i.way)">Apply</button>
+          <button :disabled="!mayEdit()" :title="`Apply, and want no more than ${i.name}`" @click="settle(i)">
+            Settle for it
+          </button>
+        </div>
+        <div v-else class="btns">
+          <button :disabled="!mayEdit()" @click="settle(i)">Settle for it</button>
         </div>
       </article>
     </template>
@@ -108,6 +126,7 @@ useKeys([
         <button :disabled="!mayEdit()" @click="apply(fix)">Apply <kbd v-if="n === 0">A</kbd></button>
       </div>
     </article>
+    <p v-if="fresh?.proof" class="needs">{{ fresh.proof }}</p>
     <p v-if="data" class="src">{{ data.said }}</p>
   </section>
 </template>

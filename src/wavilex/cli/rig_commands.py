@@ -36,6 +36,7 @@ def check(a: argparse.Namespace) -> int:
         lines += [f"  {r['text']}" for r in run["reasons"]]
         lines += [f"  {n['text']}" for n in run["notes"]]
         lines.append(f"  sound: {run['sound']['headline']}")
+        lines += [f"  {p['wanted']}: {p['says']}" + (f" ({p['why']})" if p["why"] else "") for p in run["parts"]]
         lines += [f"  fix ({f['cost_text']}): {f['label']}" for f in run["fixes"]]
         lines += [f"  {run['needs']}"] if run["needs"] else []
     say(report, "\n".join(lines), a.json)

@@ -8,26 +8,25 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
-from math import ceil
 
 from wavilex.core.advise.effects import Effect, Standing, effects
 from wavilex.core.advise.lesser import Lesser, lesser_wants
+from wavilex.core.advise.looking import by_looking
 from wavilex.core.advise.moves_settings import COST_NAMES, Move
+from wavilex.core.advise.needs import needs_words
+from wavilex.core.advise.parts import Part, parts_of
 from wavilex.core.advise.relaxed import Barred, barred
 from wavilex.core.advise.search import Asked, Searched, Way, search
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
-from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
-from wavilex.core.link.frl import frl_fits
-from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
 from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.rig.ops import Change, LayerName
-from wavilex.core.video.signal import demand
 
 MOST_WAYS = 5
 _SPARE_WAYS = 24  # looked at beyond the shown ones: ties are broken by disturbance, likenesses dropped
 _LESSER_BUDGET = 300  # rigs looked at for each lesser want
+_SURE_BUDGET = 200  # and for making a tight run sure
 _EVERY_KIND = frozenset(COST_NAMES)
 
 
@@ -38,6 +37,7 @@ class Fix:
     moves: tuple[Move, ...]
     cost: int
     result: RunResult
+    after: Layer
     effects: tuple[Effect, ...] = ()
 
     @property
@@ -81,6 +81,7 @@ class Fixes:
 
     proved: the first is the cheapest there is of its kind (or there is none at all). needs: in words, where there is
     no way. barred: why no change of this job does it, where that is proved. instead: the best that can be had then.
+    parts: the want part by part, each with steps of its own where it has some. proof: what trying or looking settles.
     """
 
     ways: tuple[Fix, ...]
@@ -89,6 +90,8 @@ class Fixes:
     tried: int
     barred: Barred | None = None
     instead: tuple[Instead, ...] = ()
+    parts: tuple[tuple[Part, Fix | None], ...] = ()
+    proof: str = ""
 
 
 def find_fixes(
@@ -108,10 +111,37 @@ def find_fixes(
     states = states or States()
     start = Layer(rig, layer, states)
     first = run_result(start, run)
-    if first.good:
-        return Fixes((), True, "", 1)
     asked = Asked(run, run.want, layer, frozenset(kinds), max_moves, budget, go_on, _SPARE_WAYS)
     every = asked.kinds == _EVERY_KIND
+    if first.good and not every:
+        return Fixes((), True, "", 1)
+    if first.good:
+        return _made_sure(start, asked, first)
+    found = _found(start, asked, first, every)
+    if not every:
+        return found
+    return replace(found, parts=_parts(start, asked, found), proof=by_looking(first, rig))
+
+
+def _made_sure(start: Layer, asked: Asked, first: RunResult) -> Fixes:
+    """Of a run that is well: what makes a tight one sure, and the parts that its want does not hang on."""
+    if first.verdict != "tight":
+        return Fixes((), True, "", 1, parts=_parts(start, asked, Fixes((), True, "", 1)))
+    found = search(start.rig, replace(asked, sure=True, budget=_SURE_BUDGET), start.states)
+    ways = _ordered(start, asked.run, found.ways)
+    sure = Fixes(ways, found.whole, "", found.tried, proof=by_looking(first, start.rig))
+    return replace(sure, parts=_parts(start, asked, sure))
+
+
+def _parts(start: Layer, asked: Asked, found: Fixes) -> tuple[tuple[Part, Fix | None], ...]:
+    standing = Standing(start)
+    way = Way(found.ways[0].moves, found.ways[0].cost, found.ways[0].after) if found.ways else None
+    parts = parts_of(start, asked, [way] if way else [])
+    return tuple((p, _told(standing, asked.run, p.way) if p.way else None) for p in parts)
+
+
+def _found(start: Layer, asked: Asked, first: RunResult, every: bool) -> Fixes:
+    rig, run, states, budget = start.rig, asked.run, start.states, asked.budget
     out_of_reach = barred(rig, run, None, states) if every else None
     found = Searched() if out_of_reach else search(rig, asked, states)
     ways = _ordered(start, run, found.ways)
@@ -123,7 +153,7 @@ def find_fixes(
         ways, tried = _ordered(start, run, dear.ways), found.tried + dear.tried
         if ways:
             return Fixes(ways, dear.whole, "", tried)
-    needs = _needs(start, first, out_of_reach, found)
+    needs = needs_words(start, first, out_of_reach, found)
     return Fixes((), found.whole, needs, found.tried, out_of_reach, _instead(start, asked))
 
 
@@ -138,7 +168,7 @@ def _ordered(start: Layer, run: Run, found: list[Way]) -> tuple[Fix, ...]:
 def _told(before: Standing, run: Run, way: Way, want: Want | None = None) -> Fix:
     result = run_result(way.after, way.after.rig.runs[run.uid], want)
     ops = [op for m in way.moves for op in m.ops]
-    return Fix(way.moves, way.cost, result, effects(before, Standing(way.after), ops, but_for=run.uid))
+    return Fix(way.moves, way.cost, result, way.after, effects(before, Standing(way.after), ops, but_for=run.uid))
 
 
 def _different(ways: list[Fix]) -> list[Fix]:
@@ -176,43 +206,3 @@ def _had(start: Layer, asked: Asked, lesser: Lesser) -> Instead | None:
         return Instead(lesser, None)
     found = search(start.rig, replace(asked, want=lesser.want, spare_ways=1, budget=_LESSER_BUDGET), start.states)
     return Instead(lesser, _told(Standing(start), asked.run, found.ways[0], lesser.want)) if found.ways else None
-
-
-def _needs(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:
-    """What is said where there is no way: of another box only where no change of this job does it."""
-    if out_of_reach is not None:
-        bar = out_of_reach.reasons[0]
-        said = render(bar, out_of_reach.rig)
-        more = "" if len(out_of_reach.reasons) == 1 else f" (and {len(out_of_reach.reasons) - 1} more like it)"
-        even = "with every setting, socket, lead and update of this job at its best"
-        return f"Not to be had {even}: {said}{more} {_another(start.rig, bar, result)}"
-    reason = result.limiting
-    if reason is None:
-        return ""
-    said = render(reason, start.rig)
-    if reason.verdict == "unknown":
-        return f"Find out first: {said}"
-    if reason.code == "not_connected":
-        return f"{said} No input is free that leads there: one more input is needed, as a switch gives."
-    if not found.whole:
-        return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
-    return f"Nothing known here does it, not even at the cost of another run: {said}"
-
-
-def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
-    """What another box in the place of the one that stops it would have to take."""
-    want = result.run.want
-    parts = [want.mode.name]
-    if want.hdr != "off":
-        parts.append("HDR" if want.hdr == "static" else "dynamic-metadata HDR")
-    if want.vrr:
-        parts.append("variable refresh")
-    if result.asked is not None:
-        need = demand(result.asked)
-        lowest = frl_fits(need, FRL_RATES)
-        if need.tmds_rate_hz <= TMDS_MAX_MHZ * 1_000_000:
-            parts.append(f"a link of {ceil(need.tmds_rate_hz / 1_000_000)} MHz")
-        elif lowest is not None:
-            parts.append(f"a link of {lowest.name}")
-    uid = reason.socket.device if reason.socket else result.run.sink
-    return f"Another {rig.devices[uid].profile.kind} needs at least {', '.join(parts)}."

@@ -67,7 +67,7 @@ _FOR_DETAIL: tuple[tuple[Give, ...], ...] = (
 
 def lesser_wants(rig: Rig, run: Run, states: States) -> tuple[Iterator[Lesser], Iterator[Lesser]]:
     """Lesser wants not proved out of reach: the best for rate first, and the best for detail and HDR first."""
-    modes = _modes(rig, run)
+    modes = shared_modes(rig, run)
 
     def open_ones(wants: Iterator[Want]) -> Iterator[Lesser]:
         given = 0
@@ -81,7 +81,7 @@ def lesser_wants(rig: Rig, run: Run, states: States) -> tuple[Iterator[Lesser], 
     return open_ones(_by_rate(run.want, modes)), open_ones(_by_detail(run.want, modes))
 
 
-def _modes(rig: Rig, run: Run) -> list[Mode]:
+def shared_modes(rig: Rig, run: Run) -> list[Mode]:
     """Modes both ends list at some socket, no larger and no faster than the wanted one; that one among them."""
     ends: list[set[Mode]] = []
     for uid in (run.source, run.sink):

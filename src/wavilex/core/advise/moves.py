@@ -21,6 +21,7 @@ _FIELDS = {
     "no_dynamic_hdr": ("hdr",),
     "no_vrr": ("vrr",),
     "no_vrr_kind": ("vrr", "vrr_kinds"),
+    "no_low_latency": ("low_latency",),
     "link_rate": ("tmds", "frl"),
     "capacity_unknown": ("tmds", "frl"),
     "compression_unknown": ("dsc",),
@@ -31,8 +32,10 @@ _FIELDS = {
     "no_encoding": ("encodings", "modes_420"),
     "no_protection": ("hdcp", "encrypts"),
     "source_prefers": ("modes",),
+    "guessed": ("tmds", "frl", "modes"),
 }
 _NEXT_ROOM_MM = 5000  # the least that reaches a socket in the next room: own figure
+_TRY_FIRST = "Or try the one that hangs there first: nobody certified it, and it may do."
 _UNKNOWN_FIELDS = ("hdr", "vrr", "low_latency", "hdcp", "modes")
 _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides which signals may be sent at all
 
@@ -60,6 +63,8 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     if reason.lead is not None:
         add(_handled_leads(layer.rig, reason))
         add(_better_leads(layer.rig, reason.lead))
+        if reason.code == "lead_long":
+            add(_active_lead(layer.rig, reason.lead))
     if reason.code in ("no_protection", "source_prefers"):
         add(moves_inside(layer, result.stations[0].socket, _FIELDS[reason.code]))
     if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere
@@ -161,7 +166,18 @@ def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
             op.update(forget)  # type: ignore[typeddict-item]  # a lead's own words are part of the change
             name = GRADES[grade].name
             article = "an" if name[0] in "AEIOU" else "a"
-            yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", "", 10)
+            note = _TRY_FIRST if lead.cable.grade == "unknown" and not (lead.cable.failed or forget) else ""
+            yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", note, 10)
+
+
+def _active_lead(rig: Rig, uid: str) -> Iterator[Move]:
+    """A lead made for its length, in the place of passive copper."""
+    lead = rig.leads[uid]
+    grade = max(lead.cable.grade, "premium", key=lambda g: GRADE_ORDER.index(g) if g != "unknown" else -1)
+    op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade, "build": "optical"}
+    name = GRADES[grade].name
+    yield Move("lead", (op,), f"Replace lead {lead.label} by an optical one, {name}",
+               "It is plugged one way round, and wants its supply.", 10)  # fmt: skip
 
 
 def _reaches(layer: Layer, device: str, sink: str, seen: tuple[str, ...] = ()) -> bool:

@@ -7,7 +7,7 @@ its source does not: where the job holds one that the source could be plugged in
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 
 from wavilex.core.chain.carry import run_result
@@ -22,8 +22,8 @@ from wavilex.core.rig.model import Device, Lead, Rig, Run, Socket, Want
 _PROFILE_BYTES = 4000
 _LEAD = "best"
 _PROVING = (
-    "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind", "no_encoding",
-    "link_rate", "no_protection", "hdr_not_at_mode",
+    "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind",
+    "no_low_latency", "no_encoding", "link_rate", "no_protection", "hdr_not_at_mode",
 )  # fmt: skip  # blocked by what a box is, whatever it is told
 
 
@@ -44,8 +44,13 @@ class Barred:
         return not self.items
 
 
-def barred(rig: Rig, run: Run, want: Want | None = None, states: States | None = None) -> Barred | None:
-    """Why no change of this job gives a run its want; None where that is not proved."""
+def barred(
+    rig: Rig, run: Run, want: Want | None = None, states: States | None = None, must: Collection[str] = ()
+) -> Barred | None:
+    """Why no change of this job gives a run its want; None where that is not proved.
+
+    must: items that are to be met though a run is well without them.
+    """
     states = states or States()
     kinds = {p.kind for p in rig.devices[run.source].profile.outputs()}
     if any(d.profile.converts and kinds & {p.kind for p in d.profile.inputs()} for d in rig.devices.values()):
@@ -53,7 +58,9 @@ def barred(rig: Rig, run: Run, want: Want | None = None, states: States | None =
     nearest: tuple[tuple[Reason, ...], Rig] | None = None
     shared: set[str] | None = None
     for direct in _direct(rig, run, states):
-        found = [_blocked(run_result(Layer(r, "plan", states), run, want)) for r in (direct, replace(direct, facts={}))]
+        found = [
+            _blocked(run_result(Layer(r, "plan", states), run, want), must) for r in (direct, replace(direct, facts={}))
+        ]
         if any(reasons is None for reasons in found):
             return None
         reasons = tuple(r for r in found[0] or () if r.item in {x.item for x in found[1] or ()})
@@ -68,9 +75,9 @@ def barred(rig: Rig, run: Run, want: Want | None = None, states: States | None =
     return Barred(tuple(sorted(shared)), nearest[0], nearest[1])
 
 
-def _blocked(result: RunResult) -> list[Reason] | None:
+def _blocked(result: RunResult, must: Collection[str]) -> list[Reason] | None:
     """What blocks by what the boxes are; None where the run is not joined so, or blocked for another reason."""
-    blocking = [r for i in result.items if i.blocking for r in i.reasons if r.verdict == "blocked"]
+    blocking = [r for i in result.items if i.blocking or i.key in must for r in i.reasons if r.verdict == "blocked"]
     if any(r.item == "joined" for r in blocking):
         return None
     return [r for r in blocking if r.code in _PROVING]

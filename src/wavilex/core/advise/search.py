@@ -41,6 +41,8 @@ class Asked:
     go_on: Callable[[], bool]
     spare_ways: int
     protect: bool = True  # other runs that are well stay well
+    must: frozenset[str] = frozenset()  # items that are to be met though a run is well without them
+    sure: bool = False  # tight is not enough
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +87,7 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
             out.tried += 1
             view = Layer(node.rig, asked.layer, states)
             result = run_result(view, node.rig.runs[asked.run.uid], asked.want)
-            if result.good:
+            if meets(result, asked.must) and not (asked.sure and result.verdict == "tight"):
                 spoilt = next((x for u in well if not (x := run_result(view, node.rig.runs[u])).good), None)
                 if spoilt is None or not asked.protect:
                     _keep(out.ways, Way(node.moves, node.cost, view))
@@ -93,7 +95,7 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
                 result = spoilt
             if len(node.moves) >= _most_moves(asked, out.ways):
                 continue
-            onward = _onward(view, result, node, asked.kinds)
+            onward = _onward(view, result, node, asked)
             if not onward:
                 continue
             least = min(m.cost for m in onward)
@@ -110,12 +112,17 @@ def _most_moves(asked: Asked, ways: list[Way]) -> float:
     return most if asked.most_moves is None else min(most, asked.most_moves)
 
 
-def _onward(view: Layer, result: RunResult, node: _Node, kinds: Collection[str]) -> list[Move]:
+def meets(result: RunResult, must: Collection[str]) -> bool:
+    """Is a run well, and each of these items met too?"""
+    return result.good and all(i.verdict == "fits" for i in result.items if i.key in must)
+
+
+def _onward(view: Layer, result: RunResult, node: _Node, asked: Asked) -> list[Move]:
     """The moves that lift one of the reasons which must be lifted: the dearest to lift. None where one cannot be."""
     used = {p for m in node.moves for op in m.ops for p in touched(op)}
     best: list[Move] | None = None
-    for reason in _standing(result):
-        moves = [m for m in lifts(view, result, reason) if m.kind in kinds and not move_paths(m) & used]
+    for reason in _standing(result, asked.must):
+        moves = [m for m in lifts(view, result, reason) if m.kind in asked.kinds and not move_paths(m) & used]
         if not moves:
             return []
         if best is None or (min(m.cost for m in moves), -len(moves)) > (min(m.cost for m in best), -len(best)):
@@ -123,11 +130,11 @@ def _onward(view: Layer, result: RunResult, node: _Node, kinds: Collection[str])
     return best or []
 
 
-def _standing(result: RunResult) -> list[Reason]:
+def _standing(result: RunResult, must: Collection[str]) -> list[Reason]:
     """Reasons that no other reason's cure takes away: the one that decides, and those of items judged by themselves."""
     found = [result.limiting] if result.limiting is not None else []
     for item in result.items:
-        if item.blocking and item.key in _BY_ITSELF:
+        if (item.blocking and item.key in _BY_ITSELF) or item.key in must:
             found += [r for r in item.reasons if r.verdict in ("blocked", "unknown") and r not in found]
     return found
 

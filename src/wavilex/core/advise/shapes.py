@@ -10,6 +10,9 @@ from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import ColumnOut, LineOut, QuantityOut, RowOut
 from wavilex.core.rig.ops import Op
 
+PartKey = Literal["size", "rate", "hdr", "colour", "vrr", "low_lag", "protection", "sound"]
+PartAnswer = Literal["had", "by_steps", "unknown", "not_found", "never"]
+
 
 class PlaceSetting(TypedDict):
     text: str
@@ -68,20 +71,39 @@ class FixOut(TypedDict):
 
 
 class InsteadOut(TypedDict):
-    """A lesser want that can be had: what it goes without, and the way to it; null where it is had already."""
+    """A lesser want that can be had: what it goes without, and the way to it; null where it is had already.
+
+    settle: the steps, and the want brought down to it, as one change.
+    """
 
     name: str
     goes_without: list[str]
     way: FixOut | None
+    settle: list[Op]
+
+
+class PartOut(TypedDict):
+    """A part of the want. way: its own steps, where they are not those of the first way for the whole want."""
+
+    key: PartKey
+    wanted: str
+    answer: PartAnswer
+    says: str
+    why: str
+    way: FixOut | None
 
 
 class FixesOut(TypedDict):
-    """said: what was proved of the ways, or of there being none. not_to_be_had: parts of the want no change gives."""
+    """said: what was proved of the ways, or of there being none. not_to_be_had: parts of the want no change gives.
+
+    proof: what trying or looking would settle."""
 
     proved: bool
     said: str
     needs: str
+    proof: str
     not_to_be_had: list[str]
+    parts: list[PartOut]
     tried: int
     ways: list[FixOut]
     instead: list[InsteadOut]

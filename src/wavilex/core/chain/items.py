@@ -73,27 +73,39 @@ def judge_source(source: Station, chosen: Sequence[DigitalVideo], want: Want) ->
 
 
 def judge_chroma(stations: Sequence[Station], timing: Timing, want: Want) -> tuple[list[DigitalVideo], Item]:
-    """The encodings all sockets share that the want accepts, preferred first; where there are none, the wish itself."""
+    """The encodings all sockets share that the want accepts, preferred first; where there are none, what some of them
+    offer."""
     allowed, bits = CHROMA_ALLOWS[want.chroma], least_bits(want)
     signals = common_signals(stations, timing, allowed, bits, want.audio)
     if signals:
         return signals, Item("chroma", "fits", True)
     asked = f"{_CHROMA_NAMES[want.chroma]} at {bits} bits"
-    left = set.union(*(station_encodings(s, timing, allowed, bits) for s in stations))
+    offered = left = set.union(*(station_encodings(s, timing, allowed, bits) for s in stations))
     reasons = []
     for station in stations:
         still = left & station_encodings(station, timing, allowed, bits)
         if still != left:
             origin = station.origin("encodings")
             reasons.append(
-                Reason("no_encoding", "chroma", "blocked", station.socket, origin=origin, data={"asked": asked})
+                Reason(
+                    "no_encoding",
+                    "chroma",
+                    "blocked",
+                    station.socket,
+                    origin=origin,
+                    data={
+                        "asked": asked,
+                        "end": station.state.port.direction,
+                    },
+                )
             )
         if not still:
             break
         left = still
-    first = "444" if want.chroma == "444" else "rgb"
-    wished = [DigitalVideo(timing, first, bits, want.audio)]
-    return wished, Item("chroma", "blocked", True, tuple(reasons))
+    least = {e: min(b for x, b in offered if x == e) for e in allowed if any(x == e for x, _ in offered)}
+    wished = [DigitalVideo(timing, e, b, want.audio) for e, b in least.items()]
+    fallback = DigitalVideo(timing, allowed[-1], min(bits, 12), want.audio)
+    return wished or [fallback], Item("chroma", "blocked", True, tuple(reasons))
 
 
 _HDR_WORDS: dict[str, tuple[Code, str]] = {

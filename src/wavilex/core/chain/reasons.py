@@ -176,7 +176,9 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
         f"its fastest is {r.data['fastest']}."
     ),
     "mode_not_taken": lambda r, rig: f"{_where(r, rig)} does not list {r.data['mode']}{_as_set(r, rig)}.",
-    "no_encoding": lambda r, rig: f"{_where(r, rig)} takes no {r.data['asked']}{_as_set(r, rig)}.",
+    "no_encoding": lambda r, rig: (
+        f"{_where(r, rig)} {'sends' if r.data['end'] == 'out' else 'takes'} no {r.data['asked']}{_as_set(r, rig)}."
+    ),
     "no_audio_room": lambda r, rig: _no_audio_room(r),
     "no_blanking_room": lambda r, rig: f"{r.data['signal']} has too little blanking for this link.",
     "below_minimum_clock": lambda r, rig: (

@@ -199,8 +199,8 @@ def job_report(rig: Rig, layer: LayerName = "plan") -> JobReport:
     for run in rig.runs.values():
         result = run_result(view, run)
         data = run_data(view, result)
-        fixes = fixes_data(find_fixes(rig, run, layer, states=states), rig)
+        fixes = fixes_data(find_fixes(rig, run, layer, states=states), rig, run)
         limiting = data["limiting"]["subject"] if data["limiting"] else None
         runs.append({**data, "limiting_stage": limiting, "fixes": fixes["ways"],
-                     "fixes_proved": fixes["proved"], "needs": fixes["needs"]})  # fmt: skip
+                     "fixes_proved": fixes["proved"], "needs": fixes["needs"], "parts": fixes["parts"]})  # fmt: skip
     return {"title": rig.title, "layer": layer, "runs": runs}

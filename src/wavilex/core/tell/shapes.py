@@ -6,7 +6,7 @@ from typing import Literal
 
 from typing_extensions import TypedDict
 
-from wavilex.core.advise.shapes import FixOut, MultipleOut, MultipleScreen
+from wavilex.core.advise.shapes import FixOut, MultipleOut, MultipleScreen, PartOut
 from wavilex.core.chain.shapes import ReasonOut, ShapeOut, SocketOut, SoundOut
 from wavilex.core.gear.shapes import OptionOut, StandingOut
 from wavilex.core.link.check import Verdict
@@ -328,6 +328,7 @@ class RunReport(RunTold):
     limiting_stage: str | None
     fixes: list[FixOut]
     fixes_proved: bool
+    parts: list[PartOut]
     needs: str
 
 

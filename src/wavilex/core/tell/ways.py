@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from wavilex.core.advise.fixes import Fix, Fixes
-from wavilex.core.advise.shapes import FixesOut, FixOut
-from wavilex.core.rig.model import Rig, Want
+from wavilex.core.advise.parts import Part
+from wavilex.core.advise.shapes import FixesOut, FixOut, PartOut
+from wavilex.core.rig.model import Rig, Run, Want
+from wavilex.core.rig.ops import Change, SetWant
 
 ITEM_NAMES = {
     "joined": "Joined",
@@ -19,13 +21,15 @@ ITEM_NAMES = {
 }
 
 
-def fixes_data(fixes: Fixes, rig: Rig) -> FixesOut:
+def fixes_data(fixes: Fixes, rig: Rig, run: Run) -> FixesOut:
     """Ways in order of cost, each with all that it does; what was proved; where there is none, the best instead."""
     out_of_reach = fixes.barred
     return {
         "proved": fixes.proved,
         "said": _proof(fixes),
         "needs": fixes.needs,
+        "proof": fixes.proof,
+        "parts": [_part_data(p, way, rig, bool(fixes.ways)) for p, way in fixes.parts],
         "not_to_be_had": [ITEM_NAMES[key] for key in out_of_reach.items] if out_of_reach else [],
         "tried": fixes.tried,
         "ways": [_fix_data(f, rig) for f in fixes.ways],
@@ -34,10 +38,43 @@ def fixes_data(fixes: Fixes, rig: Rig) -> FixesOut:
                 "name": want_words(i.lesser.want),
                 "goes_without": list(i.lesser.goes_without),
                 "way": _fix_data(i.way, rig) if i.way else None,
+                "settle": [*(i.way.ops if i.way else ()), *_settled(run, i.lesser.want)],
             }
             for i in fixes.instead
         ],
     }
+
+
+_ANSWERS = {
+    "had": "had now",
+    "by_steps": "had by the first way",
+    "unknown": "not known yet",
+    "not_found": "no way found",
+    "never": "not to be had",
+}
+
+
+def _part_data(part: Part, way: Fix | None, rig: Rig, whole: bool) -> PartOut:
+    says = _ANSWERS[part.answer]
+    if part.answer == "by_steps" and (way is not None or not whole):
+        says = "had by steps of its own"
+    if part.mode is not None:
+        says += f", at {part.mode.name}"
+    return {
+        "key": part.key, "wanted": part.wanted, "answer": part.answer, "says": says, "why": part.why,
+        "way": _fix_data(way, rig) if way else None,
+    }  # fmt: skip
+
+
+def _settled(run: Run, less: Want) -> list[Change]:
+    """The changes that bring a run's want down to a lesser one."""
+    ops: list[Change] = []
+    for key in ("mode", "hdr", "chroma", "bits", "vrr", "protected"):
+        value = getattr(less, key)
+        if value != getattr(run.want, key):
+            op: SetWant = {"op": "set_want", "run": run.uid, "key": key, "value": value}
+            ops.append(op)
+    return ops
 
 
 def _proof(fixes: Fixes) -> str:

@@ -37,6 +37,11 @@ class Mode(str):
         return self.width, self.height
 
     @property
+    def size_name(self) -> str:
+        """`3840×2160`."""
+        return f"{self.width}×{self.height}"
+
+    @property
     def figures(self) -> tuple[int, int, int]:
         return self.width, self.height, self.hz
 

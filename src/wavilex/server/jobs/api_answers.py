@@ -48,7 +48,7 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
             return time.monotonic() < end
 
         found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=go_on)
-        return fixes_data(found, rig_of(job))
+        return fixes_data(found, rig_of(job), run)
 
     return remembered(job, ("fixes", run_uid, layer), answer, ANSWER_BYTES)
 

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+// The want part by part: had now, had by which steps, not to be had and because of which box.
+import type { Fix, Part } from '../api/client'
+
+const { parts, tried, mayApply } = defineProps<{
+  parts: Part[]
+  tried: (fix: Fix) => boolean
+  mayApply: boolean
+}>()
+defineEmits<{ toggle: [fix: Fix]; apply: [fix: Fix] }>()
+const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', never: '✕' } as const
+</script>
+
+<template>
+  <ul class="parts" aria-label="What is wanted, part by part">
+    <li v-for="p in parts" :key="p.key" :class="p.answer">
+      <span class="sign" aria-hidden="true">{{ SIGNS[p.answer] }}</span>
+      <b>{{ p.wanted }}</b>
+      <span class="says">{{ p.says }}</span>
+      <small v-if="p.why || p.way">
+        {{ p.why }}
+        <template v-if="p.way">
+          {{ p.way.label }}.
+          <span class="links">
+            <button :aria-pressed="tried(p.way)" @click="$emit('toggle', p.way)">
+              {{ tried(p.way) ? 'End trying' : 'Try' }}
+            </button>
+            <button :disabled="!mayApply" @click="$emit('apply', p.way)">Apply</button>
+          </span>
+        </template>
+      </small>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.parts {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+  border-top: 1px solid var(--rule);
+}
+.parts li {
+  display: grid;
+  grid-template-columns: 18px minmax(0, 1fr) auto;
+  gap: 0 6px;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--rule);
+  align-items: baseline;
+}
+.sign {
+  font-family: var(--figure);
+  font-weight: 700;
+}
+b {
+  font-weight: 600;
+}
+.says {
+  font-size: 13px;
+  color: var(--ink-2);
+  text-align: right;
+}
+.never .sign,
+.never .says {
+  color: var(--blocked);
+}
+.parts small {
+  grid-column: 2/-1;
+  color: var(--ink-2);
+  line-height: 1.35;
+}
+.links {
+  display: inline-flex;
+  gap: 6px;
+  margin-left: 4px;
+}
+</style>

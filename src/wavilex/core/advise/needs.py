@@ -1,0 +1,57 @@
+"""What is said where no change is found that gives a run its want."""
+
+from __future__ import annotations
+
+from math import ceil
+
+from wavilex.core.advise.relaxed import Barred
+from wavilex.core.advise.search import Searched
+from wavilex.core.chain.offer import CHROMA_ALLOWS, least_bits
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.reasons import Reason, render
+from wavilex.core.chain.results import RunResult
+from wavilex.core.link.frl import frl_fits
+from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
+from wavilex.core.rig.model import Rig
+from wavilex.core.video.signal import DigitalVideo, demand
+
+
+def needs_words(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:
+    """What is said where there is no way: of another box only where no change of this job does it."""
+    if out_of_reach is not None:
+        bar = out_of_reach.reasons[0]
+        said = render(bar, out_of_reach.rig)
+        more = "" if len(out_of_reach.reasons) == 1 else f" (and {len(out_of_reach.reasons) - 1} more like it)"
+        even = "with every setting, socket, lead and update of this job at its best"
+        return f"Not to be had {even}: {said}{more} {_another(start.rig, bar, result)}"
+    reason = result.limiting
+    if reason is None:
+        return ""
+    said = render(reason, start.rig)
+    if reason.verdict == "unknown":
+        return f"Find out first: {said}"
+    if reason.code == "not_connected":
+        return f"{said} No input is free that leads there: one more input is needed, as a switch gives."
+    if not found.whole:
+        return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
+    return f"Nothing known here does it, not even at the cost of another run: {said}"
+
+
+def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
+    """What another box in the place of the one that stops it would have to take."""
+    want = result.run.want
+    parts = [want.mode.name]
+    if want.hdr != "off":
+        parts.append("HDR" if want.hdr == "static" else "dynamic-metadata HDR")
+    if want.vrr:
+        parts.append("variable refresh")
+    if result.asked is not None:
+        leanest = CHROMA_ALLOWS[want.chroma][-1]
+        need = demand(DigitalVideo(result.asked.timing, leanest, least_bits(want), want.audio))
+        lowest = frl_fits(need, FRL_RATES)
+        if need.tmds_rate_hz <= TMDS_MAX_MHZ * 1_000_000:
+            parts.append(f"a link of {ceil(need.tmds_rate_hz / 1_000_000)} MHz")
+        elif lowest is not None:
+            parts.append(f"a link of {lowest.name}")
+    uid = reason.socket.device if reason.socket else result.run.sink
+    return f"Another {rig.devices[uid].profile.kind} needs at least {', '.join(parts)}."
