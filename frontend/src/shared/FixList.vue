@@ -35,6 +35,8 @@ const { data, isFetching, error } = useQuery({
 const fresh = computed(() => (wanted.value && asked.value === question.value ? (data.value ?? null) : null))
 const ways = computed(() => fresh.value?.ways ?? [])
 const instead = computed(() => fresh.value?.instead ?? [])
+// where the whole is not to be had, what can be is said before anything else
+const partsFirst = computed(() => short.value && !ways.value.length)
 const told = (way: Fix) =>
   [`${way.label}.`, ...way.notes, ...way.effects.map((e) => `${e}.`), `About ${way.minutes} min.`].join(' ')
 const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
@@ -64,14 +66,6 @@ useKeys([
 </script>
 
 <template>
-  <PartList
-    v-if="fresh?.parts.length"
-    :parts="fresh.parts"
-    :tried="tried"
-    :may-apply="mayEdit()"
-    @toggle="toggle"
-    @apply="apply"
-  />
   <section v-if="short" aria-label="Ways to lift it">
     <h2>{{ tight ? 'Ways to make it sure' : 'Ways to lift it' }}</h2>
     <p v-if="!ways.length && (isFetching || asked !== question)" class="quiet small" role="status">
@@ -81,6 +75,14 @@ useKeys([
     <p v-else-if="!ways.length && !tight" class="needs">
       {{ data?.needs || 'Nothing known here lifts it.' }}
     </p>
+    <PartList
+      v-if="fresh?.parts.length && partsFirst"
+      :parts="fresh.parts"
+      :tried="tried"
+      :may-apply="mayEdit()"
+      @toggle="toggle"
+      @apply="apply"
+    />
     <template v-if="instead.length">
       <h3>The best that can be had instead</h3>
       <article v-for="i in instead" :key="i.name" class="fix" :class="{ tried: i.way && tried(i.way) }">
@@ -129,6 +131,14 @@ useKeys([
     <p v-if="fresh?.proof" class="needs">{{ fresh.proof }}</p>
     <p v-if="data" class="src">{{ data.said }}</p>
   </section>
+  <PartList
+    v-if="fresh?.parts.length && !partsFirst"
+    :parts="fresh.parts"
+    :tried="tried"
+    :may-apply="mayEdit()"
+    @toggle="toggle"
+    @apply="apply"
+  />
 </template>
 
 <style scoped>

@@ -12,6 +12,7 @@ const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', nev
 </script>
 
 <template>
+  <h3 class="quiet">Part by part</h3>
   <ul class="parts" aria-label="What is wanted, part by part">
     <li v-for="p in parts" :key="p.key" :class="p.answer">
       <span class="sign" aria-hidden="true">{{ SIGNS[p.answer] }}</span>
@@ -34,9 +35,13 @@ const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', nev
 </template>
 
 <style scoped>
+h3 {
+  font-size: 13.5px;
+  margin: 12px 0 0;
+}
 .parts {
   list-style: none;
-  margin: 8px 0 0;
+  margin: 4px 0 10px;
   padding: 0;
   border-top: 1px solid var(--rule);
 }

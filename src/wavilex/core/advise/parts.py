@@ -28,7 +28,9 @@ _CHROMA_WORDS = {"444": "4:4:4", "422": "4:2:2 or better", "any": ""}
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """One part of a want. mode: at which it is had, where that is not the wanted one. why: a reason, in words.
+    """One part of a want. mode: at which it is had now or by its own steps, where that is not the wanted one.
+
+    why: a reason, in words.
 
     way: the steps to it where they are its own, and not those of the whole want.
     """
@@ -54,6 +56,8 @@ class _Alone(NamedTuple):
 def parts_of(start: Layer, asked: Asked, ways: Sequence[Way]) -> tuple[Part, ...]:
     """The parts of a run's want, answered. ways: what was found for the whole of it, the one to show first."""
     whole = run_result(start, asked.run)
+    if not ways and not whole.stations:
+        return ()  # nothing joins it, or no digital picture is asked for
     after = run_result(ways[0].after, asked.run) if ways else None
     found = [_answer(start, asked, whole, after, alone) for alone in _wanted(start.rig, asked)]
     return (*found, _sound(start, whole, ways[0].after if ways else None))
@@ -98,7 +102,7 @@ def _answer(start: Layer, asked: Asked, whole: RunResult, after: RunResult | Non
     if mode is not None and (mode == asked.want.mode or after is None):
         return Part(alone.key, alone.words, "had", _other(mode, asked))
     if after is not None and meets(after, alone.must):
-        return Part(alone.key, alone.words, "by_steps")
+        return Part(alone.key, alone.words, "by_steps", mode)
     if mode is not None:
         return Part(alone.key, alone.words, "had", _other(mode, asked))
     open_modes, stops = _open(start, asked, alone)

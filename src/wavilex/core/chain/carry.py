@@ -65,7 +65,9 @@ class _Segment:
 
     @property
     def alternatives(self) -> tuple[DigitalVideo, ...]:
-        """The other signals every link would carry."""
+        """The other signals all boxes offer and every link would carry."""
+        if self.chroma.verdict == "blocked":
+            return ()
         return tuple(s for s in self.signals if s != self.asked and _all_fit(s, self.capacities))
 
 

@@ -58,7 +58,9 @@ def _part_data(part: Part, way: Fix | None, rig: Rig, whole: bool) -> PartOut:
     says = _ANSWERS[part.answer]
     if part.answer == "by_steps" and (way is not None or not whole):
         says = "had by steps of its own"
-    if part.mode is not None:
+    if part.mode is not None and part.answer == "by_steps" and way is None:
+        says = f"now at {part.mode.name}, as wanted by the first way"
+    elif part.mode is not None:
         says += f", at {part.mode.name}"
     return {
         "key": part.key, "wanted": part.wanted, "answer": part.answer, "says": says, "why": part.why,
