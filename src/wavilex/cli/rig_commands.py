@@ -60,6 +60,23 @@ def assign(a: argparse.Namespace) -> int:
     return 0
 
 
+def want(a: argparse.Namespace) -> int:
+    """`wavilex job want`."""
+    from wavilex.core.advise.default_want import default_want
+    from wavilex.core.rig.edit_brief import want_data
+    from wavilex.core.rig.model import Run
+    from wavilex.core.tell.ways import want_words
+
+    rig = read_rig(a.file)
+    uids = {d.label.casefold(): d.uid for d in rig.devices.values()}
+    for name in (a.source, a.screen):
+        if name.casefold() not in uids:
+            raise JobFileError(f"no box is called {name}", where=a.file)
+    found = default_want(rig, Run("new", "", uids[a.source.casefold()], uids[a.screen.casefold()]))
+    say(want_data(found), want_words(found), a.json)
+    return 0
+
+
 def draw(a: argparse.Namespace) -> int:
     """`wavilex job draw`."""
     from wavilex.core.chain.paths import Layer

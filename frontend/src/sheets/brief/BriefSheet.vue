@@ -2,7 +2,7 @@
 // Ask and look: what is played, in what light, what must stay; and what each run should reach.
 import { computed, ref } from 'vue'
 
-import { newUid, type Run } from '../../api/client'
+import { api, ask, newUid, type Run } from '../../api/client'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
@@ -18,12 +18,15 @@ const screens = computed(() => job.shown?.devices.filter((d) => d.role === 'scre
 
 async function add() {
   const from = job.deviceOf(source.value)
+  const path = { job_uid: job.view?.uid ?? '' }
+  const query = { source: source.value, sink: sink.value }
+  const want = await ask(api.GET('/api/v1/jobs/{job_uid}/default-want', { params: { path, query } }))
   const row = {
     uid: newUid().slice(0, 12),
     label: from?.label ?? 'run',
     source: source.value,
     sink: sink.value,
-    want: {},
+    want,
   }
   if (await job.change([{ op: 'add_run', run: row }], `run ${row.label} added`)) {
     job.runUid = row.uid

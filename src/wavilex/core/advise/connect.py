@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from wavilex.core.advise.table import USUAL_MODES, nearest, shared_timings
+from wavilex.core.advise.default_want import default_want
+from wavilex.core.advise.relaxed import could
+from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.analogue import meetings, rate_of
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.offer import read_run
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.link.check import VERDICTS, Verdict
 from wavilex.core.rig.changes import apply
+from wavilex.core.rig.edit_brief import want_data
 from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
-from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData, WantData
+from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData
 from wavilex.core.rig.plugging import plug_ops
 
 
@@ -31,6 +33,11 @@ class Option:
     spare_percent: float | None
     off_run: bool = False
     other_room: bool = False
+    carries_hz: int = 0  # pixels a second of the most it would carry, where it does not carry what is wanted
+    opens: bool = False  # it does not carry what is wanted as it is, but may once it is set for it
+
+
+_PLAIN = Want()
 
 
 def rank_inputs(rig: Rig, out: Socket, layer: LayerName = "plan") -> list[Option]:
@@ -53,10 +60,11 @@ def rank_inputs(rig: Rig, out: Socket, layer: LayerName = "plan") -> list[Option
     return options
 
 
-def _rank(o: Option) -> tuple[bool, bool, int, bool, float, Socket]:
-    """The run's own inputs first, then the same room, then by verdict, free before taken, most to spare."""
+def _rank(o: Option) -> tuple[bool, bool, int, bool, int, bool, float, Socket]:
+    """The run's own inputs first, then the same room, by verdict, by what it carries; free before taken, most spare."""
     spare = -1000.0 if o.spare_percent is None else o.spare_percent
-    return o.off_run, o.other_room, VERDICTS.index(o.verdict), o.holds is not None, -spare, o.socket
+    stops = VERDICTS.index(o.verdict)
+    return o.off_run, o.other_room, stops, not o.opens, -o.carries_hz, o.holds is not None, -spare, o.socket
 
 
 def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States) -> Option | None:
@@ -78,7 +86,18 @@ def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States
     results = [run_result(view, r) for r in runs]
     worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
     used = max((x.wanted.used_percent or 0 for x in worst.links), default=0)
-    return Option(inp, worst.verdict, _why(view, worst, used), holds, tuple(ops), 100 - used if worst.good else None)
+    spare = 100 - used if worst.good else None
+    opens = not worst.good and could(after, worst.run, out, inp, states)
+    why = _why(view, worst, used) + (" It may carry all that is wanted once it is set for it." if opens else "")
+    return Option(inp, worst.verdict, why, holds, tuple(ops), spare, carries_hz=_carries(view, worst), opens=opens)
+
+
+def _carries(view: Layer, result: RunResult) -> int:
+    """Pixels a second of the most an input would carry of a run that it does not carry as wanted."""
+    if result.good:
+        return 0
+    found = [b.signal.timing for b in nearest_of(view, result) if b is not None]
+    return max((t.h_active * t.v_active * t.nominal_hz for t in found), default=0)
 
 
 def _uses(view: Layer, run: Run, out: Socket) -> bool:
@@ -97,14 +116,11 @@ def _implied_runs(view: Layer, out: Socket) -> list[Run]:
 
 
 def _implied_run(view: Layer, source: Device, out: Socket) -> Run | None:
-    """From a source to the first screen it reaches by an output, wanting the most it sends."""
+    """From a source to the first screen it reaches by an output, wanting the most that both ends share."""
     for screen in view.rig.devices.values():
         run = Run(f"run-{source.uid}"[:40], source.label, source.uid, screen.uid)
         if screen.profile.role == "screen" and run.uid not in view.rig.runs and _uses(view, run, out):
-            read = read_run(view, run)
-            shared = shared_timings(read[0]) if read is not None else []
-            mode = shared[0].mode if shared else USUAL_MODES[1]
-            return replace(run, want=Want(mode=mode))
+            return replace(run, want=default_want(view.rig, run, view.states))
     return None
 
 
@@ -123,8 +139,9 @@ def _elsewhere(view: Layer, out: Socket) -> str:
 
 
 def _add_run(run: Run) -> AddRun:
-    want: WantData = {"mode": run.want.mode}
-    row: RunData = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": want}
+    want = {key: value for key, value in want_data(run.want).items() if value != getattr(_PLAIN, key)}
+    row: RunData = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink,
+                    "want": {"mode": run.want.mode, **want}}  # type: ignore[typeddict-item]  # fmt: skip
     return {"op": "add_run", "run": row}
 
 
@@ -137,6 +154,6 @@ def _why(view: Layer, result: RunResult, used: float) -> str:
         return f"carries all it wants: {name}, {100 - used:.0f} % spare"
     reason = result.limiting
     text = render(reason, view.rig) if reason else ""
-    rate, detail = nearest(view, result.run)
+    rate, detail = nearest_of(view, result)
     names = list(dict.fromkeys(b.signal.name for b in (rate, detail) if b is not None))
     return text + (f" It would carry {' or '.join(names)}." if names else "")

@@ -75,6 +75,15 @@ def barred(
     return Barred(tuple(sorted(shared)), nearest[0], nearest[1])
 
 
+def could(rig: Rig, run: Run, out: Socket, inp: Socket, states: States) -> bool:
+    """Is nothing proved against a run at a pair of sockets of its two ends, once all is set and updated?"""
+    return any(
+        not _blocked(run_result(Layer(direct, "plan", states), run), ())
+        for direct in _direct(rig, run, states)
+        if direct.leads[_LEAD].plan == (out, inp)
+    )
+
+
 def _blocked(result: RunResult, must: Collection[str]) -> list[Reason] | None:
     """What blocks by what the boxes are; None where the run is not joined so, or blocked for another reason."""
     blocking = [r for i in result.items if i.blocking or i.key in must for r in i.reasons if r.verdict == "blocked"]

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
 from wavilex.core.advise.connect_sound import rank_places
+from wavilex.core.advise.default_want import default_want
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.shapes import ExplainedOut, FixesOut, InputOption, TableOut
 from wavilex.core.advise.table import carry_table, explain
@@ -16,8 +17,10 @@ from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.sums import line_data
 from wavilex.core.link.words import plain_count, source_of
 from wavilex.core.rig.changes import apply
+from wavilex.core.rig.edit_brief import want_data
 from wavilex.core.rig.model import Run, Socket
 from wavilex.core.rig.ops import LayerName
+from wavilex.core.rig.shapes import WantOut
 from wavilex.core.tell.beside import compare_runs, comparisons
 from wavilex.core.tell.report import table_data
 from wavilex.core.tell.shapes import ComparedRuns, Comparison
@@ -125,6 +128,17 @@ def explain_signal(
     """One signal of the table with its sums."""
     job = job_by_uid(job_uid)
     return _explained(layer_of(job, layer), run_of(job, run_uid), signal)
+
+
+@router.get("/jobs/{job_uid}/default-want", operation_id="defaultWant", response={200: WantOut, **READ})
+def default_want_of(request: HttpRequest, job_uid: str, source: str, sink: str) -> WantOut:
+    """What a new run from a source to a screen should want: the most that both share."""
+    job = job_by_uid(job_uid)
+    rig = rig_of(job)
+    for uid in (source, sink):
+        if uid not in rig.devices:
+            raise ProblemError(404, "no_such_device", "There is no such box in this job.", uid[:40])
+    return want_data(default_want(rig, Run("new", "", source, sink), states_of(job)))
 
 
 @router.get("/jobs/{job_uid}/inputs", operation_id="rankInputs", response={200: list[InputOption], **READ})
