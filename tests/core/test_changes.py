@@ -45,6 +45,8 @@ EVERY: list[dict[str, Any]] = [
     {"op": "add_title", "title": {"uid": "t2", "name": "Lantern Keep", "competitive": True}},
     {"op": "remove_title", "title": "t1"},
     {"op": "set_survey", "key": "sound", "value": "bar under the screen"},
+    {"op": "set_run", "run": "base", "label": "Base, picture", "way": ["A1"]},
+    {"op": "set_distance", "rooms": ["Den", "Attic"], "value": 9000},
     {"op": "set_title", "value": "Pier"},
     {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
     {"op": "set_style", "level": "run", "uid": "base", "key": "look", "value": "vivid"},

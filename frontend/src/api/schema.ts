@@ -1831,6 +1831,8 @@ export interface components {
             can_undo: string | null;
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
+            /** Distances */
+            distances: components["schemas"]["DistanceOut"][];
             /**
              * Layer
              * @enum {string}
@@ -2107,6 +2109,11 @@ export interface components {
             firmware_plan?: string;
             /** Label */
             label?: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark?: "" | "stays" | "may_go";
             /** Profile */
             profile: {
                 [key: string]: unknown;
@@ -2132,6 +2139,11 @@ export interface components {
             lag_bound_ms: number | null;
             /** Line */
             line: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "" | "stays" | "may_go";
             /** Name */
             name: string;
             /** Newest Firmware */
@@ -2164,6 +2176,18 @@ export interface components {
         Discard: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * DistanceOut
+         * @description Two rooms that a lead or a run joins, or whose distance somebody noted; mm: null where nobody has.
+         */
+        DistanceOut: {
+            /** Asked By */
+            asked_by: string[];
+            /** Mm */
+            mm: number | null;
+            /** Rooms */
+            rooms: string[];
         };
         /**
          * Door
@@ -2769,6 +2793,11 @@ export interface components {
             label: string;
             /** Length Mm */
             length_mm?: number | null;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark?: "" | "stays" | "may_go";
             /** Plan */
             plan?: (components["schemas"]["SocketData"] | null)[];
             /** Power */
@@ -2801,6 +2830,11 @@ export interface components {
             label: string;
             /** Length Mm */
             length_mm: number | null;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "" | "stays" | "may_go";
             /** Moved */
             moved: boolean;
             /** Power */
@@ -3136,7 +3170,7 @@ export interface components {
             /** Words */
             words: string;
         };
-        Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetTitle"];
+        Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"];
         /** OpenSession */
         OpenSession: {
             /** Device */
@@ -3765,6 +3799,11 @@ export interface components {
             /** Length Mm */
             length_mm?: number | null;
             /**
+             * Mark
+             * @enum {string}
+             */
+            mark?: "" | "stays" | "may_go";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3845,6 +3884,8 @@ export interface components {
             /** Uid */
             uid: string;
             want?: components["schemas"]["WantData"];
+            /** Way */
+            way?: string[];
         };
         /**
          * RunOut
@@ -3896,6 +3937,8 @@ export interface components {
             want: components["schemas"]["WantOut"];
             /** Wanted */
             wanted: string;
+            /** Ways */
+            ways: components["schemas"]["RunWayOut"][];
         };
         /**
          * RunSheetOut
@@ -3924,6 +3967,18 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * RunWayOut
+         * @description One way a run could go: its leads, in words; chosen: somebody said so.
+         */
+        RunWayOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Leads */
+            leads: string[];
+            /** Words */
+            words: string;
         };
         /** RunnerUpOut */
         RunnerUpOut: {
@@ -4254,12 +4309,32 @@ export interface components {
             /** Label */
             label?: string;
             /**
+             * Mark
+             * @enum {string}
+             */
+            mark?: "" | "stays" | "may_go";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             op: "set_device";
             /** Room */
             room?: string;
+        };
+        /**
+         * SetDistance
+         * @description How long a lead from one room to another must be, in mm; None where nobody knows.
+         */
+        SetDistance: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_distance";
+            /** Rooms */
+            rooms: string[];
+            /** Value */
+            value: number | null;
         };
         /**
          * SetFact
@@ -4296,6 +4371,23 @@ export interface components {
             profile: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * SetRun
+         * @description A run's own name; the leads it is to go by, where there are several ways ([]: whichever is shown).
+         */
+        SetRun: {
+            /** Label */
+            label?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_run";
+            /** Run */
+            run: string;
+            /** Way */
+            way?: string[];
         };
         /**
          * SetSetting
@@ -5154,6 +5246,8 @@ export interface components {
             can_undo: string | null;
             /** Devices */
             devices: components["schemas"]["DeviceOut"][];
+            /** Distances */
+            distances: components["schemas"]["DistanceOut"][];
             /**
              * Layer
              * @enum {string}

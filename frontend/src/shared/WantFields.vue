@@ -17,6 +17,11 @@ const WEIGHTS = Array.from({ length: 9 }, (_, n) => ({ id: String(n + 1), name: 
 function set(key: string, value: string | number | boolean) {
   void job.change([{ op: 'set_want', run: props.run.uid, key, value }], `${props.run.label} wants: ${key}`)
 }
+const way = computed(() => props.run.ways.find((w) => w.chosen)?.leads.join() ?? '')
+function goBy(leads: string) {
+  const way = props.run.ways.find((w) => w.leads.join() === leads)?.leads ?? []
+  void job.change([{ op: 'set_run', run: props.run.uid, way }], `${props.run.label} goes another way`)
+}
 const choices = useChoices()
 const sounds = computed(() => withValue(choices.value.audio, props.run.want.audio))
 const picked = (event: Event) => (event.target as HTMLSelectElement).value
@@ -67,6 +72,13 @@ const picked = (event: Event) => (event.target as HTMLSelectElement).value
       :value="String(run.want.weight)"
       @pick="set('weight', Number($event))"
     />
+    <span v-if="run.ways.length" class="field">
+      <label :for="`way-${run.uid}`">Goes by</label>
+      <select :id="`way-${run.uid}`" class="way" :value="way" @change="goBy(picked($event))">
+        <option value="">the way that is shown: {{ run.ways[0]?.words }}</option>
+        <option v-for="w in run.ways" :key="w.leads.join()" :value="w.leads.join()">{{ w.words }}</option>
+      </select>
+    </span>
   </fieldset>
 </template>
 
@@ -84,6 +96,9 @@ const picked = (event: Event) => (event.target as HTMLSelectElement).value
 }
 .want {
   min-width: 0;
+}
+.way {
+  max-width: 420px;
 }
 .sound :deep(select) {
   width: 236px;

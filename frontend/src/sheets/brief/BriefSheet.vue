@@ -7,12 +7,14 @@ import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 import WantFields from '../../shared/WantFields.vue'
+import MarksForm from './MarksForm.vue'
 import SurveyForm from './SurveyForm.vue'
 import TitleList from './TitleList.vue'
 
 const job = useJob()
 const source = ref('')
 const sink = ref('')
+const naming = ref('') // the run whose name is being written
 const sources = computed(() => job.shown?.devices.filter((d) => d.role === 'source') ?? [])
 const screens = computed(() => job.shown?.devices.filter((d) => d.role === 'screen') ?? [])
 
@@ -36,6 +38,11 @@ async function add() {
 }
 const remove = (run: Run) =>
   void job.change([{ op: 'remove_run', run: run.uid }], `run ${run.label} taken out`)
+function call(run: Run, event: Event) {
+  const label = (event.target as HTMLInputElement).value.trim()
+  if (label && label !== run.label)
+    void job.change([{ op: 'set_run', run: run.uid, label }], `run called ${label}`)
+}
 const rename = (event: Event) =>
   void job.change([{ op: 'set_title', value: (event.target as HTMLInputElement).value }], 'title of the job')
 </script>
@@ -59,9 +66,22 @@ const rename = (event: Event) =>
     >
       <div class="head">
         <VerdictIcon :verdict="r.verdict" />
-        <button class="plain name" @click="job.runUid = r.uid">{{ r.label }}</button>
+        <input
+          v-if="naming === r.uid"
+          :ref="(el) => (el as HTMLInputElement | null)?.focus()"
+          :aria-label="`Name of the run ${r.label}`"
+          maxlength="60"
+          :value="r.label"
+          @change="call(r, $event)"
+          @blur="naming = ''"
+          @keydown.enter="($event.target as HTMLInputElement).blur()"
+        />
+        <button v-else class="plain name" @click="job.runUid = r.uid">{{ r.label }}</button>
         <span class="quiet small">{{ r.stages[0]?.label }} to {{ job.deviceOf(r.sink)?.label }}</span>
-        <button v-if="mayEdit()" class="slight out" @click="remove(r)">
+        <button v-if="mayEdit()" class="slight out" @click="naming = r.uid">
+          Rename<span class="sr"> {{ r.label }}</span>
+        </button>
+        <button v-if="mayEdit()" class="slight" @click="remove(r)">
           Take out<span class="sr"> {{ r.label }}</span>
         </button>
       </div>
@@ -81,6 +101,7 @@ const rename = (event: Event) =>
       <button type="submit">Add run</button>
     </form>
   </section>
+  <MarksForm />
   <SurveyForm />
   <TitleList />
   <section class="row last">

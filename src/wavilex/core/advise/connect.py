@@ -17,7 +17,7 @@ from wavilex.core.link.check import VERDICTS, Verdict
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import want_data
 from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
-from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData
+from wavilex.core.rig.ops import AddRun, Change, LayerName, RunData, SetRun
 from wavilex.core.rig.plugging import plug_ops
 
 
@@ -82,6 +82,9 @@ def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States
         runs = _implied_runs(view, out)
         ops = [*ops, *map(_add_run, runs)]
     if not runs:
+        runs, more = _second_runs(view, out)
+        ops = [*ops, *more]
+    if not runs:
         return Option(inp, "unknown", _elsewhere(view, out), holds, tuple(ops), None, off_run=True)
     results = [run_result(view, r) for r in runs]
     worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
@@ -115,6 +118,23 @@ def _implied_runs(view: Layer, out: Socket) -> list[Run]:
     return [r for r in runs if r is not None]
 
 
+def _second_runs(view: Layer, out: Socket) -> tuple[list[Run], list[Change]]:
+    """A second output of a source to the screen its run ends at: a run of its own, each with its way chosen."""
+    for first in (r for r in view.rig.runs.values() if r.source == out.device):
+        paths = view.paths(first)
+        way = next((p for p in paths if p[0].out == out), None)
+        if way is None or any(view.rig.devices[h.inp.device].profile.kind == "receiver" for h in way):
+            continue  # a receiver may have it for the sound
+        port = view.rig.devices[out.device].profile.port(out.port)
+        uid = next(f"{first.uid[:34]}-{n}" for n in range(2, 99) if f"{first.uid[:34]}-{n}" not in view.rig.runs)
+        label = f"{view.rig.devices[out.device].label}, {port.label if port else out.port}"[:60]
+        second = Run(uid, label, first.source, first.sink, way=tuple(h.lead for h in way))
+        second = replace(second, want=default_want(view.rig, second, view.states))
+        keeps: SetRun = {"op": "set_run", "run": first.uid, "way": [h.lead for h in paths[0]]}
+        return [second], [keeps, _add_run(second)]
+    return [], []
+
+
 def _implied_run(view: Layer, source: Device, out: Socket) -> Run | None:
     """From a source to the first screen it reaches by an output, wanting the most that both ends share."""
     for screen in view.rig.devices.values():
@@ -141,7 +161,7 @@ def _elsewhere(view: Layer, out: Socket) -> str:
 def _add_run(run: Run) -> AddRun:
     want = {key: value for key, value in want_data(run.want).items() if value != getattr(_PLAIN, key)}
     row: RunData = {"uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink,
-                    "want": {"mode": run.want.mode, **want}}  # type: ignore[typeddict-item]  # fmt: skip
+                    "want": {"mode": run.want.mode, **want}, "way": list(run.way)}  # type: ignore[typeddict-item]  # fmt: skip
     return {"op": "add_run", "run": row}
 
 

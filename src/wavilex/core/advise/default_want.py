@@ -29,7 +29,7 @@ def default_want(rig: Rig, run: Run, states: States | None = None) -> Want:
     if not _digital(rig.devices[run.source]) or not _digital(rig.devices[run.sink]):
         return Want(mode=_converted(Layer(rig, "plan", states), run) or _shown(rig.devices[run.sink]))
     key = ("default want", rig.devices[run.source].profile_digest, rig.devices[run.sink].profile_digest,
-           *(tuple(rig.device_facts(uid).items()) for uid in (run.source, run.sink)))  # fmt: skip
+           *(repr(rig.device_facts(uid)) for uid in (run.source, run.sink)))  # fmt: skip
     kept: Want | None = states.memory.get(key)
     if kept is None:
         kept = _default_want(rig, run, states)

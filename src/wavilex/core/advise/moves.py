@@ -83,7 +83,26 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     for hop in result.path:
         add(_reroutes(layer, result.run, hop))
     add(_bypasses(layer, result.path))
-    return list(moves.values())
+    return [m for m in moves.values() if honours_marks(layer, m)]
+
+
+def honours_marks(layer: Layer, move: Move) -> bool:
+    """Does a move leave what must stay: a lead in the wall where it runs, a box in the picture path?"""
+    return not any(_disturbs(layer, op) for op in move.ops)
+
+
+def _disturbs(layer: Layer, op: Change) -> bool:
+    rig = layer.rig
+    if op["op"] == "replace_lead":
+        return rig.leads[op["lead"]].mark == "stays" and not {"grade", "build"}.isdisjoint(op)
+    if op["op"] != "move_lead":
+        return False  # a swap at one box leaves both leads there
+    lead, end = rig.leads[op["lead"]], op["end"] == "b"
+    now, to = lead.ends(layer.name)[end], op["to"]
+    if now is None or (to is not None and to["device"] == now.device):
+        return False
+    box = rig.devices[now.device]
+    return lead.mark == "stays" or (box.mark == "stays" and box.profile.role == "repeater")
 
 
 def _select(layer: Layer, socket: Socket) -> SelectInput:
@@ -258,7 +277,7 @@ def _out(layer: Layer, lead: Lead) -> MoveLead:
 def _useless_at(layer: Layer, run: Run, out: Socket) -> Iterator[tuple[Socket, Lead]]:
     """Inputs that lead to the run's sink and hold a lead whose source no run asks for anything."""
     sender = layer.rig.devices[out.device].profile.port(out.port)
-    asking = {r.source for r in layer.rig.runs.values()}
+    asking = {r.source for r in layer.rig.runs.values() if layer.rig.devices[r.source].mark != "may_go"}
     for lead in layer.rig.leads.values():
         a, b = lead.ends(layer.name)
         if a is None or b is None or a.device in asking or layer.rig.devices[a.device].profile.role != "source":
@@ -270,14 +289,14 @@ def _useless_at(layer: Layer, run: Run, out: Socket) -> Iterator[tuple[Socket, L
 
 
 def spans(layer: Layer, lead: Lead, a: Socket, b: Socket) -> bool:
-    """Does a lead reach from one socket to the other? Within a room it does; to another room only a long one."""
+    """Does a lead reach from one socket to the other? Within a room it does; to another only one as long as the way."""
     rooms = [layer.rig.devices[s.device].room for s in (a, b)]
     if "" in rooms or rooms[0] == rooms[1]:
         return True
     ends = [layer.rig.devices[s.device].room for s in lead.ends(layer.name) if s is not None]
     if len(set(ends)) == 2:  # it goes from room to room already
         return set(ends) == set(rooms)
-    return (lead.cable.length_mm or 0) >= _NEXT_ROOM_MM
+    return (lead.cable.length_mm or 0) >= (layer.rig.distance_mm(*rooms) or _NEXT_ROOM_MM)
 
 
 def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
@@ -288,7 +307,16 @@ def _new_leads(layer: Layer, run: Run) -> Iterator[Move]:
             continue
         for socket in _free_inputs(layer, run, out, (run.source,)):
             ops = (new_lead(layer.rig, layer.name, out, socket), _select(layer, socket))
-            rooms = [layer.rig.devices[s.device].room for s in (out, socket)]
-            apart = "" not in rooms and rooms[0] != rooms[1]
-            note = f"It goes from {rooms[0]} to {rooms[1]}: measure how long it must be." if apart else ""
+            note = _far(layer.rig, out, socket)
             yield Move("lead", ops, f"A new lead to {layer.rig.socket_name(socket)}", note, 10)
+
+
+def _far(rig: Rig, out: Socket, inp: Socket) -> str:
+    """What is said of a new lead between two rooms."""
+    one, other = (rig.devices[s.device].room for s in (out, inp))
+    if "" in (one, other) or one == other:
+        return ""
+    far_mm = rig.distance_mm(one, other)
+    if far_mm is None:
+        return f"It goes from {one} to {other}: say on Brief how long a lead between them must be."
+    return f"It goes from {one} to {other}: at least {far_mm / 1000:g} m."

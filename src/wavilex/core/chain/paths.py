@@ -162,7 +162,10 @@ class Layer:
         return [h for h in hops if h is not None]
 
     def paths(self, run: Run) -> list[Path]:
-        """Every way from the run's source to its sink, the one the boxes select first, then the shortest."""
+        """Every way from the run's source to its sink: the chosen one, then the one the boxes select, then the oldest.
+
+        The oldest, of leads in the order they came: a second lead takes no run over.
+        """
         found: list[Path] = []
 
         def walk(device: str, so_far: Path) -> None:
@@ -180,7 +183,14 @@ class Layer:
             walk(run.source, ())
         if len(found) < 2:
             return found
-        return sorted(found, key=lambda path: (self._not_selected(path), len(path)))
+        came = {uid: n for n, uid in enumerate(self.rig.leads)}
+
+        def rank(path: Path) -> tuple[int, int, list[int], int]:
+            leads = {h.lead for h in path}
+            newest = sorted((came[uid] for uid in leads), reverse=True)
+            return len(set(run.way) - leads), self._not_selected(path), newest, len(path)
+
+        return sorted(found, key=rank)
 
     def _not_selected(self, path: Path) -> int:
         """How many boxes on the path have another input chosen for good."""

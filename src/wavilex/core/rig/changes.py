@@ -12,6 +12,8 @@ from wavilex.core.rig.edit_brief import (
     add_title,
     remove_run,
     remove_title,
+    set_distance,
+    set_run,
     set_style,
     set_survey,
     set_title,
@@ -66,11 +68,13 @@ _HANDLERS: Mapping[str, Callable[[Rig, Any], Applied]] = {
     "set_profile": set_profile,
     "set_want": set_want,
     "add_run": add_run,
+    "set_run": set_run,
     "remove_run": remove_run,
     "add_title": add_title,
     "remove_title": remove_title,
     "set_style": set_style,
     "set_survey": set_survey,
+    "set_distance": set_distance,
     "set_title": set_title,
 }
 assert set(_HANDLERS) == set(KINDS)

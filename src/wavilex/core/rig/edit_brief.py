@@ -6,9 +6,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any, cast
 
+from wavilex.core import bounds
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.rig import model as rig_m
-from wavilex.core.rig.edit_common import Applied, find_device, need, new_uid, text_of, with_item
+from wavilex.core.rig.edit_common import Applied, find_device, find_lead, need, new_uid, text_of, with_item
 from wavilex.core.rig.model import Rig, Run, Title, TitleMode, Want
 from wavilex.core.rig.ops import (
     AddRun,
@@ -16,6 +17,8 @@ from wavilex.core.rig.ops import (
     RemoveRun,
     RemoveTitle,
     RunData,
+    SetDistance,
+    SetRun,
     SetStyle,
     SetSurvey,
     SetTitle,
@@ -31,6 +34,7 @@ from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.signal import BITS
 
 MOST_WEIGHT = 9
+MOST_BOXES = 12  # leads of a run's way
 _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
     "hdr": lambda v: v in rig_m.HDR,
     "chroma": lambda v: v in rig_m.CHROMA,
@@ -85,7 +89,7 @@ def run_data(run: Run) -> RunData:
     """A run as plain data, the form `add_run` and job files use."""
     return {
         "uid": run.uid, "label": run.label, "source": run.source, "sink": run.sink, "want": {**want_data(run.want)},
-        "style": dict(run.style),
+        "style": dict(run.style), "way": list(run.way),
     }  # fmt: skip
 
 
@@ -97,8 +101,29 @@ def add_run(rig: Rig, change: AddRun) -> Applied:
     need(sink.profile.role == "screen", f"{sink.label} shows nothing: a run ends at a screen")
     want = {key: _wanted(key, value) for key, value in row.get("want", {}).items()}
     label = text_of(row["label"], "label", 60)
-    run = Run(uid, label, source.uid, sink.uid, Want(**want), style_of(row.get("style")))
+    run = Run(uid, label, source.uid, sink.uid, Want(**want), style_of(row.get("style")), _way(rig, row.get("way", [])))
     return replace(rig, runs={**rig.runs, uid: run}), [{"op": "remove_run", "run": uid}]
+
+
+def _way(rig: Rig, leads: list[str]) -> tuple[str, ...]:
+    need(len(leads) <= MOST_BOXES, f"a way has at most {MOST_BOXES} leads")
+    for uid in leads:
+        find_lead(rig, uid)
+    return tuple(leads)
+
+
+def set_run(rig: Rig, change: SetRun) -> Applied:
+    """A run's name, or the leads it is to go by."""
+    run = _run(rig, change["run"])
+    back: SetRun = {"op": "set_run", "run": run.uid}
+    if "label" in change:
+        label = text_of(change["label"], "label", 60)
+        need(label.strip(), "a run needs a name")
+        back["label"], run = run.label, replace(run, label=label)
+    if "way" in change:
+        back["way"] = [uid for uid in run.way if uid in rig.leads]
+        run = replace(run, way=_way(rig, change["way"]))
+    return replace(rig, runs={**rig.runs, run.uid: run}), [back]
 
 
 def remove_run(rig: Rig, change: RemoveRun) -> Applied:
@@ -186,6 +211,19 @@ def set_survey(rig: Rig, change: SetSurvey) -> Applied:
     need(key in rig_m.SURVEY_KEYS, f"the survey asks for {', '.join(rig_m.SURVEY_KEYS)}, not {key!r}")
     back: SetSurvey = {"op": "set_survey", "key": key, "value": rig.survey.get(key, "")}
     return replace(rig, survey=with_item(rig.survey, key, value or None)), [back]
+
+
+def set_distance(rig: Rig, change: SetDistance) -> Applied:
+    """How much lead lies between two rooms."""
+    rooms, value = change["rooms"], change["value"]
+    need(len(rooms) == 2 and rooms[0] != rooms[1] and all(rooms), "a distance is one between two rooms")
+    for room in rooms:
+        text_of(room, "room", 60)
+    key = rig_m.between(*rooms)
+    need(key in rig.distances or len(rig.distances) < bounds.ROOMS, f"a job holds {bounds.ROOMS} distances")
+    need(value is None or 0 < value <= 200_000, "a distance is 1 to 200 000 mm of lead")
+    back: SetDistance = {"op": "set_distance", "rooms": rooms, "value": rig.distances.get(key)}
+    return replace(rig, distances=with_item(rig.distances, key, value)), [back]
 
 
 def set_title(rig: Rig, change: SetTitle) -> Applied:

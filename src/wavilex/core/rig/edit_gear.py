@@ -88,7 +88,7 @@ def device_data(device: Device) -> DeviceData:
     """A device as plain data, profile included, the form `add_device` uses."""
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
-        "firmware_plan": device.firmware_plan, "profile": profile_data(device.profile),
+        "firmware_plan": device.firmware_plan, "mark": device.mark, "profile": profile_data(device.profile),
     }  # fmt: skip
 
 
@@ -101,7 +101,8 @@ def add_device(rig: Rig, change: AddDevice) -> Applied:
         raise ChangeError(f"the profile is not valid: {error}") from None
     label = text_of(row.get("label", ""), "label", 60) or profile.name
     room, firmware, planned = row.get("room", ""), row.get("firmware", ""), row.get("firmware_plan", "")
-    device = Device(uid, label, profile, profile_digest(profile), room, firmware, planned)
+    mark = row.get("mark", "")
+    device = Device(uid, label, profile, profile_digest(profile), room, firmware, planned, mark)
     return replace(rig, devices={**rig.devices, uid: device}), [{"op": "remove_device", "device": uid}]
 
 
@@ -110,6 +111,8 @@ def set_device(rig: Rig, change: SetDevice) -> Applied:
     words: Mapping[str, Any] = dict(change)
     new: dict[str, Any] = {k: text_of(words[k], k, 60) for k in _DEVICE_TEXTS if k in words}
     need(new.get("label", "x").strip(), "a device needs a label")
+    if "mark" in change:
+        new["mark"] = change["mark"]
     back: SetDevice = {"op": "set_device", "device": device.uid}
     back.update({k: getattr(device, k) for k in new})  # type: ignore[typeddict-item]
     return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]

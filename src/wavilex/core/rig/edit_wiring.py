@@ -164,11 +164,14 @@ def _cable(now: Cable, change: CableData) -> Cable:
 def replace_lead(rig: Rig, change: ReplaceLead) -> Applied:
     lead = find_lead(rig, change["lead"])
     label = text_of(change["label"], "label", 40) if "label" in change else lead.label
-    after = replace(lead, cable=_cable(lead.cable, change), label=label)
+    mark = change.get("mark", lead.mark)
+    after = replace(lead, cable=_cable(lead.cable, change), label=label, mark=mark)
     back: ReplaceLead = {"op": "replace_lead", "lead": lead.uid}
     back.update({k: v for k, v in cable_data(lead.cable).items() if k in change})  # type: ignore[typeddict-item]
     if "label" in change:
         back["label"] = lead.label
+    if "mark" in change:
+        back["mark"] = lead.mark
     return replace(rig, leads={**rig.leads, lead.uid: after}), [back]
 
 
@@ -205,7 +208,7 @@ def lead_data(lead: Lead) -> LeadData:
     """A lead as plain data, the form `add_lead` and job files use."""
     return {
         "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
-        "found": [plain(e) for e in lead.found], "plan": [plain(e) for e in lead.plan],
+        "found": [plain(e) for e in lead.found], "plan": [plain(e) for e in lead.plan], "mark": lead.mark,
     }  # fmt: skip
 
 
@@ -214,7 +217,8 @@ def add_lead(rig: Rig, change: AddLead) -> Applied:
     uid = new_uid(rig.leads, row["uid"], "lead")
     kind = row.get("kind", "hdmi")
     need(kind in rig_m.LEAD_KINDS, f"a lead's kind is {' or '.join(rig_m.LEAD_KINDS)}")
-    lead = Lead(uid=uid, label=text_of(row["label"], "label", 40), kind=kind, cable=_cable(Cable(), row))
+    lead = Lead(uid=uid, label=text_of(row["label"], "label", 40), kind=kind, cable=_cable(Cable(), row),
+                mark=row.get("mark", ""))  # fmt: skip
     out = replace(rig, leads={**rig.leads, uid: lead})
     ends: dict[LayerName, list[SocketData | None]] = {"found": row.get("found", []), "plan": row.get("plan", [])}
     for layer, sockets in ends.items():

@@ -17,7 +17,7 @@ from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import run_data, title_data
 from wavilex.core.rig.edit_wiring import lead_data
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import INPUT_KEY
+from wavilex.core.rig.ops import INPUT_KEY, Mark
 
 JOB_VERSION = 1
 Uid = Annotated[str, Field(pattern=UID_PATTERN)]
@@ -44,6 +44,7 @@ class DeviceRow(_Model):
     room: Text = ""
     firmware: Text = ""
     firmware_plan: Text = ""
+    mark: Mark = ""
     profile: str
 
 
@@ -60,6 +61,7 @@ class LeadRow(_Model):
     failed: str | None = None
     found: tuple[SocketRow | None, SocketRow | None] = (None, None)
     plan: tuple[SocketRow | None, SocketRow | None] = (None, None)
+    mark: Mark = ""
 
 
 class SettingRow(_Model):
@@ -84,6 +86,7 @@ class RunRow(_Model):
     sink: Uid
     want: dict[str, Any] = {}
     style: dict[str, str] = {}
+    way: list[Uid] = []
 
 
 class TitleModeRow(_Model):
@@ -147,6 +150,13 @@ def _no_text(value: object) -> object:
     return {} if value == "" else value
 
 
+class DistanceRow(_Model):
+    """How much lead lies between two rooms, in mm."""
+
+    rooms: tuple[str, str]
+    mm: int
+
+
 class JobFile(_Model):
     """Version 1 of the file."""
 
@@ -157,6 +167,7 @@ class JobFile(_Model):
     house_style: Annotated[dict[str, str], BeforeValidator(_no_text)] = {}
     survey: dict[str, Text] = {}
     rooms: Annotated[list[RoomName], Field(max_length=bounds.ROOMS)] = []
+    distances: Annotated[list[DistanceRow], Field(max_length=bounds.ROOMS)] = []
     titles: Annotated[list[TitleRow], Field(max_length=bounds.TITLES)] = []
     profiles: dict[str, dict[str, Any]] = {}
     devices: Annotated[list[DeviceRow], Field(max_length=bounds.DEVICES)] = []
@@ -246,6 +257,9 @@ def _rig(row: JobFile) -> Rig:
         rig = _do(rig, change, f"house_style.{key}")
     for key, value in row.survey.items():
         rig = _do(rig, {"op": "set_survey", "key": key, "value": value}, f"survey.{key}")
+    for number, far in enumerate(row.distances):
+        change = {"op": "set_distance", "rooms": list(far.rooms), "value": far.mm}
+        rig = _do(rig, change, f"distances.{number}")
     for number, session in enumerate(row.lag):
         if session.device not in rig.devices:
             raise JobFileError(f"there is no device {session.device!r} in this file", where=f"lag.{number}.device")
@@ -273,6 +287,7 @@ def job_data(job: Job) -> dict[str, Any]:
         "house_style": dict(rig.style),
         "survey": dict(rig.survey),
         "rooms": list(rig.rooms),
+        "distances": [{"rooms": list(rooms), "mm": mm} for rooms, mm in rig.distances.items()],
         "titles": [title_data(t) for t in rig.titles.values()],
         "profiles": {d.profile_digest: profile_data(d.profile) for d in rig.devices.values()},
         "devices": [
@@ -282,6 +297,7 @@ def job_data(job: Job) -> dict[str, Any]:
                 "room": d.room,
                 "firmware": d.firmware,
                 "firmware_plan": d.firmware_plan,
+                "mark": d.mark,
                 "profile": d.profile_digest,
             }
             for d in rig.devices.values()

@@ -10,13 +10,14 @@ from typing import Any, get_args
 from wavilex.core.gear.profile import Profile, Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
-from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind
+from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind, Mark
 from wavilex.core.rig.style import Style
 from wavilex.core.video.mode import Mode
 
 LAYERS: tuple[LayerName, LayerName] = ("found", "plan")
 HDR: tuple[HdrWish, ...] = get_args(HdrWish)
 CHROMA: tuple[ChromaWish, ...] = get_args(ChromaWish)
+MARKS: tuple[Mark, ...] = get_args(Mark)
 LEAD_KINDS: tuple[LeadKind, ...] = get_args(LeadKind)
 
 
@@ -32,7 +33,8 @@ class Socket:
 class Device:
     """A box of the job. `profile_digest` names exactly the profile text it was made from.
 
-    firmware: the version found, "" not read; firmware_plan: the version to bring it to, "" as found.
+    firmware: the version found, "" not read; firmware_plan: the version to bring it to, "" as found. mark: must it stay
+    in the picture path, or may it go?
     """
 
     uid: str
@@ -42,6 +44,7 @@ class Device:
     room: str = ""
     firmware: str = ""
     firmware_plan: str = ""
+    mark: Mark = ""
 
     def firmware_in(self, layer: LayerName) -> str:
         """The version in a layer, "" where nobody knows. The plan falls back to what was found."""
@@ -53,7 +56,7 @@ Ends = tuple[Socket | None, Socket | None]
 
 @dataclass(frozen=True, slots=True)
 class Lead:
-    """A lead; end a is the sending one. Ends per layer; None: loose."""
+    """A lead; end a is the sending one. Ends per layer; None: loose. mark `stays`: in the wall, say."""
 
     uid: str
     label: str
@@ -61,6 +64,7 @@ class Lead:
     kind: LeadKind = "hdmi"
     found: Ends = (None, None)
     plan: Ends = (None, None)
+    mark: Mark = ""
 
     def ends(self, layer: LayerName) -> Ends:
         return self.plan if layer == "plan" else self.found
@@ -97,7 +101,7 @@ class Want:
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One source to one screen."""
+    """One source to one screen. way: the leads it was chosen to go by, () where nobody chose."""
 
     uid: str
     label: str
@@ -105,6 +109,7 @@ class Run:
     sink: str
     want: Want = Want()
     style: Style = ()
+    way: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,6 +138,7 @@ class Title:
 
 
 SURVEY_KEYS = ("played", "light", "must_stay", "wall_leads", "sound", "annoys")
+Rooms = tuple[str, str]  # by `between`
 SettingKey = tuple[str, str, str]  # device uid, scope (port id or ""), setting id
 FactKey = tuple[str, str]  # device uid, path
 
@@ -154,6 +160,7 @@ class Rig:
     runs: Mapping[str, Run] = field(default_factory=_empty)
     titles: Mapping[str, Title] = field(default_factory=_empty)
     survey: Mapping[str, str] = field(default_factory=_empty)
+    distances: Mapping[Rooms, int] = field(default_factory=_empty)  # mm of lead between two rooms
     style: Style = ()
 
     def device_facts(self, uid: str) -> dict[str, FactValue]:
@@ -171,6 +178,10 @@ class Rig:
         value = self.settings.get((device, output, INPUT_KEY), SettingValue())
         return value.plan or value.found if layer == "plan" else value.found
 
+    def distance_mm(self, a: str, b: str) -> int | None:
+        """How long a lead from one room to another must be; None where nobody has said."""
+        return self.distances.get(between(a, b))
+
     def lead_at(self, layer: LayerName, socket: Socket) -> Lead | None:
         """The lead plugged into a socket, if any."""
         return next((x for x in self.leads.values() if socket in x.ends(layer)), None)
@@ -179,6 +190,11 @@ class Rig:
         device = self.devices[socket.device]
         port = device.profile.port(socket.port)
         return f"{device.label} · {port.label if port else socket.port}"
+
+
+def between(a: str, b: str) -> Rooms:
+    """Two rooms, whichever is named first."""
+    return (a, b) if a < b else (b, a)
 
 
 TRIED_FACT = "tried"  # facts about an input: which line multiples gave a picture there

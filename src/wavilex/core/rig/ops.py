@@ -19,6 +19,7 @@ from wavilex.core.errors import ChangeError
 LayerName = Literal["found", "plan"]
 End = Literal["a", "b"]
 LeadKind = Literal["hdmi", "analogue", "audio", "power"]
+Mark = Literal["", "stays", "may_go"]  # of a box, of a lead; "": nobody said
 HdrWish = Literal["off", "static", "dynamic"]
 ChromaWish = Literal["any", "422", "444"]  # at least; RGB counts as 4:4:4
 ENDS: tuple[End, End] = ("a", "b")
@@ -65,6 +66,7 @@ class LeadData(CableData):
     kind: NotRequired[LeadKind]
     found: NotRequired[list[SocketData | None]]
     plan: NotRequired[list[SocketData | None]]
+    mark: NotRequired[Mark]
 
 
 @with_config(_PLAIN)
@@ -76,6 +78,7 @@ class DeviceData(TypedDict):
     room: NotRequired[str]
     firmware: NotRequired[str]
     firmware_plan: NotRequired[str]
+    mark: NotRequired[Mark]
     profile: dict[str, Any]
 
 
@@ -102,6 +105,7 @@ class RunData(TypedDict):
     sink: str
     want: NotRequired[WantData]
     style: NotRequired[dict[str, str]]
+    way: NotRequired[list[str]]
 
 
 @with_config(_PLAIN)
@@ -176,6 +180,7 @@ class ReplaceLead(CableData):
     op: Literal["replace_lead"]
     lead: str
     label: NotRequired[str]
+    mark: NotRequired[Mark]
 
 
 @with_config(_PLAIN)
@@ -221,6 +226,7 @@ class SetDevice(TypedDict):
     room: NotRequired[str]
     firmware: NotRequired[str]
     firmware_plan: NotRequired[str]
+    mark: NotRequired[Mark]
 
 
 @with_config(_PLAIN)
@@ -255,6 +261,16 @@ class SetWant(TypedDict):
 class AddRun(TypedDict):
     op: Literal["add_run"]
     run: RunData
+
+
+@with_config(_PLAIN)
+class SetRun(TypedDict):
+    """A run's own name; the leads it is to go by, where there are several ways ([]: whichever is shown)."""
+
+    op: Literal["set_run"]
+    run: str
+    label: NotRequired[str]
+    way: NotRequired[list[str]]
 
 
 @with_config(_PLAIN)
@@ -294,6 +310,15 @@ class SetSurvey(TypedDict):
 
 
 @with_config(_PLAIN)
+class SetDistance(TypedDict):
+    """How long a lead from one room to another must be, in mm; None where nobody knows."""
+
+    op: Literal["set_distance"]
+    rooms: list[str]
+    value: int | None
+
+
+@with_config(_PLAIN)
 class SetTitle(TypedDict):
     """The job's own title."""
 
@@ -303,8 +328,8 @@ class SetTitle(TypedDict):
 
 Change: TypeAlias = (
     SetSetting | SelectInput | MoveLead | SwapLeads | ReplaceLead | FoundAsPlanned | AddLead | RemoveLead | AddDevice
-    | RemoveDevice | SetDevice | SetFact | SetProfile | SetWant | AddRun | RemoveRun | AddTitle | RemoveTitle | SetStyle
-    | SetSurvey | SetTitle
+    | RemoveDevice | SetDevice | SetFact | SetProfile | SetWant | AddRun | SetRun | RemoveRun | AddTitle | RemoveTitle
+    | SetStyle | SetSurvey | SetDistance | SetTitle
 )  # fmt: skip
 Op = TypeAliasType("Op", Annotated[Change, Discriminator("op")])
 _READ: TypeAdapter[Change] = TypeAdapter(Op)

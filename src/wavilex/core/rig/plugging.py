@@ -37,7 +37,15 @@ def new_lead(rig: Rig, layer: LayerName, out: Socket, inp: Socket) -> AddLead:
     name, port = next_lead_name(rig), rig.devices[out.device].profile.port(out.port)
     row: LeadData = {
         "uid": name, "label": name, "kind": port.kind if port else "hdmi",
-        "grade": ASSUMED_GRADE, "length_mm": ASSUMED_LENGTH_MM,
+        "grade": ASSUMED_GRADE, "length_mm": _length_mm(rig, out, inp),
     }  # fmt: skip
     row[layer] = [plain(out), plain(inp)]
     return {"op": "add_lead", "lead": row}
+
+
+def _length_mm(rig: Rig, out: Socket, inp: Socket) -> int | None:
+    """Two metres within a room; to another as long as the job says it must be, None where nobody has said."""
+    rooms = [rig.devices[s.device].room for s in (out, inp)]
+    if "" in rooms or rooms[0] == rooms[1]:
+        return ASSUMED_LENGTH_MM
+    return rig.distance_mm(*rooms)

@@ -36,6 +36,8 @@ def touched(change: Change) -> set[str]:
             return {f"{owner}style/{change['key']}"}
         case "set_survey":
             return {f"survey/{change['key']}"}
+        case "set_distance":
+            return {f"distances/{' to '.join(sorted(change['rooms']))}"}
         case "set_title":
             return {"title"}
         case "add_lead":
@@ -48,6 +50,8 @@ def touched(change: Change) -> set[str]:
             return {f"devices/{change['device']}"}
         case "add_run":
             return {f"runs/{change['run']['uid']}"}
+        case "set_run":
+            return {f"runs/{change['run']}/{k}" for k in change if k not in ("op", "run")}
         case "remove_run":
             return {f"runs/{change['run']}"}
         case "add_title":

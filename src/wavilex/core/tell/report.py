@@ -26,7 +26,7 @@ from wavilex.core.link.words import cable_text, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
-from wavilex.core.tell.shapes import BestOut, ItemOut, JobReport, LinkOut, RunReport, RunTold, SignalOut
+from wavilex.core.tell.shapes import BestOut, ItemOut, JobReport, LinkOut, RunReport, RunTold, RunWayOut, SignalOut
 from wavilex.core.tell.sound import sound_data
 from wavilex.core.tell.ways import ITEM_NAMES, fixes_data
 
@@ -168,7 +168,25 @@ def run_data(layer: Layer, result: RunResult) -> RunTold:
         "best_detail": best_data(detail),
         "notes": [{"code": n.code, "text": render(n, rig), "subject": n.subject} for n in notes(layer, result)],
         "sound": sound_data(layer, sound_of(layer, result)),
+        "ways": ways_of_run(layer, result),
     }
+
+
+def ways_of_run(layer: Layer, result: RunResult) -> list[RunWayOut]:
+    """The ways a run could go, the one it goes first; none where there is but one."""
+    paths = layer.paths(result.run)
+    if len(paths) < 2:
+        return []
+    out: list[RunWayOut] = []
+    for path in paths:
+        leads = [h.lead for h in path]
+        boxes = [layer.rig.devices[h.inp.device].label for h in path]
+        ports = layer.rig.socket_name(path[0].out), layer.rig.socket_name(path[-1].inp)
+        between = f", by {', '.join(boxes[:-1])}" if len(boxes) > 1 else ""
+        out.append(
+            {"leads": leads, "words": f"{ports[0]} to {ports[1]}{between}", "chosen": list(result.run.way) == leads}
+        )
+    return out
 
 
 def signal_data(result: RunResult) -> SignalOut | None:

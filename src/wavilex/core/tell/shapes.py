@@ -11,7 +11,7 @@ from wavilex.core.chain.shapes import ReasonOut, ShapeOut, SocketOut, SoundOut
 from wavilex.core.gear.shapes import OptionOut, StandingOut
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import ComparedOut, LineOut, QuantityOut
-from wavilex.core.rig.ops import LayerName
+from wavilex.core.rig.ops import LayerName, Mark
 from wavilex.core.rig.shapes import CableOut, TitleOut, WantOut
 
 
@@ -117,6 +117,7 @@ class DeviceOut(TypedDict):
     room: str
     firmware: str
     firmware_plan: str
+    mark: Mark
     newest_firmware: str | None
     profile: str
     name: str
@@ -136,6 +137,7 @@ class DeviceOut(TypedDict):
 class LeadOut(CableOut):
     uid: str
     label: str
+    mark: Mark
     kind: Literal["hdmi", "analogue", "audio", "power"]
     grade_name: str
     a: SocketOut | None
@@ -289,6 +291,14 @@ class RetroOut(TypedDict):
     cautions: list[str]
 
 
+class RunWayOut(TypedDict):
+    """One way a run could go: its leads, in words; chosen: somebody said so."""
+
+    leads: list[str]
+    words: str
+    chosen: bool
+
+
 class RunTold(TypedDict):
     """A run’s answer: what `wavilex job check` and the sheets have in common."""
 
@@ -311,6 +321,7 @@ class RunTold(TypedDict):
     best_detail: BestOut | None
     notes: list[NoteOut]
     sound: SoundOut
+    ways: list[RunWayOut]
 
 
 class RunOut(RunTold):
@@ -338,6 +349,14 @@ class JobReport(TypedDict):
     runs: list[RunReport]
 
 
+class DistanceOut(TypedDict):
+    """Two rooms that a lead or a run joins, or whose distance somebody noted; mm: null where nobody has."""
+
+    rooms: list[str]
+    mm: int | None
+    asked_by: list[str]
+
+
 class JobView(TypedDict):
     """A layer of a job as the sheets show it."""
 
@@ -351,6 +370,7 @@ class JobView(TypedDict):
     titles: list[TitleOut]
     survey: dict[str, str]
     style: dict[str, str]
+    distances: list[DistanceOut]
     rail: dict[str, RailOut]
 
 

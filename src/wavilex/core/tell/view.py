@@ -26,6 +26,7 @@ from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue,
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
 from wavilex.core.tell.report import run_data
+from wavilex.core.tell.rooms import distances
 from wavilex.core.tell.shapes import DeviceOut, JobView, LeadOut, PortOut, RailOut, RunOut, SettingOut, StageOut
 
 _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
@@ -50,6 +51,7 @@ def job_view(layer: Layer, readings: int = 0) -> JobView:
         "titles": [title_data(t) for t in rig.titles.values()],
         "survey": {key: rig.survey.get(key, "") for key in SURVEY_KEYS},
         "style": dict(rig.style),
+        "distances": distances(layer),
         "rail": rail_notes(layer, results, readings),
     }
 
@@ -134,7 +136,7 @@ def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], colu
     standing = layer.standing(device)
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
-        "firmware_plan": device.firmware_plan, "newest_firmware": profile.newest_firmware,
+        "firmware_plan": device.firmware_plan, "mark": device.mark, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
         "summary": profile.summary, "column": column, "line": _line(layer, device, results),
         "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
@@ -256,7 +258,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         tag, verdict = rate_of(met), met.verdict
         short = tag.partition(",")[0] if met.signal is not None else lead.label
     return {
-        "uid": lead.uid, "label": lead.label, "kind": lead.kind, **cable_data(lead.cable),
+        "uid": lead.uid, "label": lead.label, "mark": lead.mark, "kind": lead.kind, **cable_data(lead.cable),
         "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,

@@ -18,6 +18,7 @@ class Job(models.Model):
     time_zone = models.CharField(max_length=60, default="UTC")
     style = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
+    distances = models.JSONField(default=list)
     revision = models.PositiveIntegerField(default=0)
     line = models.CharField(max_length=16, blank=True, default=new_mark)  # another after a restore: another history
     mark = models.CharField(max_length=16, blank=True, default=new_mark)  # another at every change: one content
@@ -54,6 +55,7 @@ class Device(models.Model):
     digest = models.CharField(max_length=16)
     firmware = models.CharField(max_length=60, blank=True, default="")
     firmware_plan = models.CharField(max_length=60, blank=True, default="")
+    mark = models.CharField(max_length=8, blank=True, default="")
 
     class Meta:
         ordering = ["id"]
@@ -94,6 +96,7 @@ class Lead(models.Model):
     failed = models.CharField(max_length=20, null=True)  # noqa: DJ001  (null: nothing failed)
     found = models.JSONField()
     plan = models.JSONField()
+    mark = models.CharField(max_length=8, blank=True, default="")
 
     class Meta:
         ordering = ["id"]
@@ -125,6 +128,7 @@ class Run(models.Model):
     source = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
     sink = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="+")
     style = models.JSONField(default=dict)
+    way = models.JSONField(default=list)
 
     class Meta:
         ordering = ["id"]

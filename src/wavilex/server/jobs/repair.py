@@ -17,7 +17,8 @@ from wavilex.server.problems import ProblemError
 
 log = logging.getLogger("wavilex.repair")
 _SHOWN = 20
-_LEAD = ("uid", "label", "kind", "grade", "length_mm", "build", "power", "turned", "proved", "failed", "found", "plan")
+_LEAD = ("uid", "label", "kind", "grade", "length_mm", "build", "power", "turned", "proved", "failed", "found", "plan",
+         "mark")  # fmt: skip
 _WANT = ("mode", "hdr", "chroma", "bits", "vrr", "low_lag", "audio", "protected", "weight")
 
 
@@ -57,11 +58,12 @@ def rows_as_file(job: models.Job) -> dict[str, Any]:
     return {
         "wavilex_job": JOB_VERSION, "uid": job.uid, "title": job.title, "time_zone": job.time_zone,
         "house_style": job.style, "survey": job.survey, "rooms": list(job.rooms.values_list("name", flat=True)),
+        "distances": [{"rooms": [a, b], "mm": mm} for a, b, mm in job.distances],
         "titles": list(job.titles.values("uid", "name", "modes", "competitive", "hdr", "style")),
         "profiles": {d.digest: d.profile for d in devices},
         "devices": [
             {"uid": d.uid, "label": d.label, "room": d.room.name if d.room else "", "firmware": d.firmware,
-             "firmware_plan": d.firmware_plan, "profile": d.digest} for d in devices
+             "firmware_plan": d.firmware_plan, "mark": d.mark, "profile": d.digest} for d in devices
         ],
         "leads": list(job.leads.values(*_LEAD)),
         "settings": [
@@ -74,7 +76,7 @@ def rows_as_file(job: models.Job) -> dict[str, Any]:
         ],
         "runs": [
             {"uid": r.uid, "label": r.label, "source": r.source.uid, "sink": r.sink.uid,
-             "want": {key: getattr(r.want, key) for key in _WANT}, "style": r.style}
+             "want": {key: getattr(r.want, key) for key in _WANT}, "style": r.style, "way": r.way}
             for r in job.runs.select_related("source", "sink", "want")
         ],
     }  # fmt: skip

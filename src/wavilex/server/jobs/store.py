@@ -10,8 +10,20 @@ from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
 from wavilex.core.rig.edit_brief import WANT_KEYS, run_data, style_of, title_data
 from wavilex.core.rig.edit_wiring import CABLE_KEYS, lead_data
-from wavilex.core.rig.model import LEAD_KINDS, Device, Lead, Rig, Run, SettingValue, Socket, Title, TitleMode, Want
-from wavilex.core.rig.ops import LeadKind
+from wavilex.core.rig.model import (
+    LEAD_KINDS,
+    MARKS,
+    Device,
+    Lead,
+    Rig,
+    Run,
+    SettingValue,
+    Socket,
+    Title,
+    TitleMode,
+    Want,
+)
+from wavilex.core.rig.ops import LeadKind, Mark
 from wavilex.core.video.mode import parse_mode
 from wavilex.server.jobs import models
 
@@ -28,6 +40,10 @@ def _kind(word: str) -> LeadKind:
     return next(kind for kind in LEAD_KINDS if kind == word)
 
 
+def _mark(word: str) -> Mark:
+    return next(mark for mark in MARKS if mark == word)
+
+
 def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | None]:
     a, b = (Socket(e["device"], e["port"]) if e else None for e in data)
     return a, b
@@ -36,7 +52,16 @@ def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | No
 def load_rig(job: models.Job) -> Rig:
     """The whole rig of a job: eight queries, whatever its size."""
     devices = {
-        d.uid: Device(d.uid, d.label, _profile(d), d.digest, d.room.name if d.room else "", d.firmware, d.firmware_plan)
+        d.uid: Device(
+            d.uid,
+            d.label,
+            _profile(d),
+            d.digest,
+            d.room.name if d.room else "",
+            d.firmware,
+            d.firmware_plan,
+            _mark(d.mark),
+        )
         for d in job.devices.select_related("room")
     }
     leads = {
@@ -47,6 +72,7 @@ def load_rig(job: models.Job) -> Rig:
             _kind(x.kind),
             _ends(x.found),
             _ends(x.plan),
+            _mark(x.mark),
         )
         for x in job.leads.all()
     }
@@ -62,6 +88,7 @@ def load_rig(job: models.Job) -> Rig:
             r.sink.uid,
             Want(**{**{f: getattr(r.want, f) for f in WANT_KEYS}, "mode": parse_mode(r.want.mode)}),
             style_of(r.style),
+            tuple(r.way),
         )
         for r in job.runs.select_related("source", "sink", "want")
     }
@@ -76,6 +103,7 @@ def load_rig(job: models.Job) -> Rig:
         runs=runs,
         titles=titles,
         survey=dict(job.survey),
+        distances=dict(job.distances),
         style=style_of(job.style),
     )
 
@@ -93,6 +121,7 @@ def _tuples(value: Any) -> Any:
 def save_rig(job: models.Job, before: Rig, after: Rig) -> None:
     """Write what differs. The caller owns the transaction and saves the job row itself."""
     job.title, job.survey, job.style = after.title, dict(after.survey), dict(after.style)
+    job.distances = dict(after.distances)
     for name in (r for r in after.rooms if r not in before.rooms):
         job.rooms.get_or_create(name=name)
     parts = (("devices", _devices), ("leads", _leads), ("settings", _settings), ("facts", _facts), ("runs", _runs),
@@ -123,6 +152,7 @@ def _devices(job: models.Job, before: _Rows, after: _Rows) -> None:
         job.devices.update_or_create(
             uid=uid,
             defaults={"label": d.label, "room": room, "firmware": d.firmware, "firmware_plan": d.firmware_plan,
+                      "mark": d.mark,
                       "profile": profile_data(d.profile), "digest": d.profile_digest},
         )  # fmt: skip
 
@@ -168,6 +198,7 @@ def _runs(job: models.Job, before: _Rows, after: _Rows) -> None:
                 "source_id": ids[data["source"]],
                 "sink_id": ids[data["sink"]],
                 "style": data["style"],
+                "way": data["way"],
             },
         )
         models.Want.objects.update_or_create(run=row, defaults=data["want"])
