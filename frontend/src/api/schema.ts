@@ -1661,10 +1661,14 @@ export interface components {
         AssignmentOut: {
             /** Boxes */
             boxes: string[];
+            /** Effects */
+            effects: string[];
             /** Headline */
             headline: string;
             /** Looked At */
             looked_at: number;
+            /** More */
+            more: string[];
             /** Moves */
             moves: number;
             /** Ops */

@@ -78,6 +78,18 @@ async function apply() {
         </tbody>
       </table>
       <p v-for="b in data.boxes" :key="b">{{ b }}.</p>
+      <template v-if="data.more.length">
+        <h2>What the places alone do not give</h2>
+        <ul>
+          <li v-for="m in data.more" :key="m">{{ m }}</li>
+        </ul>
+      </template>
+      <template v-if="data.effects.length">
+        <h2>What else it does</h2>
+        <ul>
+          <li v-for="e in data.effects" :key="e">{{ e }}</li>
+        </ul>
+      </template>
       <template v-if="data.runner_up">
         <h2>The runner-up</h2>
         <ul>
@@ -87,8 +99,8 @@ async function apply() {
       <p class="src">
         {{
           data.proved
-            ? 'Proved best: wants by weight first, then parts of wants, then fewest plugs, then fewest settings'
-            : 'Time ran out: a better way may exist'
+            ? 'Proved: no change of this job gives more weight of wants; of ways that give as much, fewest plugs'
+            : 'Not proved: the most found. A way that gives more may exist'
         }}; {{ data.looked_at }} places judged.
       </p>
       <p class="row">

@@ -1,19 +1,24 @@
 """The best assignment: which output goes to which input through which path, so that the most is satisfied.
 
-Stated moves: each run's source keeps its output and its lead, whose far end may go into any input (of its plug)
-from which the run's screen is reached; a lead from a box to a screen may go into any input of that same screen;
-one lead an input. Each place is judged as set, and with the settings of the input itself that open it.
+Each run's source keeps its output and its lead, whose far end may go into any input (of its plug) from which the
+run's screen is reached; a lead from a box to a screen may go into any input of that same screen; one lead an input.
+Each place is judged as set, and as the input and the source can be set and updated for it. What is then still missing
+is looked for run by run among all moves (`search`). Proved: no more can be had by the relaxed bound (`upper_bound`).
 Value: weights of satisfied runs first, then the share of wants met on the others, then fewest plugs moved,
 then fewest settings. Exact: for every way to plug the boxes, an optimal assignment of sources to inputs (scipy).
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
 
-from wavilex.core.advise.moves_settings import moves_inside
+from wavilex.core.advise.assign_bound import upper_bound
+from wavilex.core.advise.effects import Effect, Standing, effects
+from wavilex.core.advise.moves_settings import COST_NAMES, Move
+from wavilex.core.advise.relaxed import barred
+from wavilex.core.advise.search import Asked, Way, search
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.results import RunResult
@@ -21,12 +26,13 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.model import Lead, Rig, Run, Socket
-from wavilex.core.rig.ops import Change, LayerName, SetSetting
+from wavilex.core.rig.ops import Change, LayerName
 
 SATISFIED, PARTLY, MOVED, SET = 10**9, 10**4, 30, 1  # one weight unit of a satisfied run beats all below it
-_FIELDS = ("tmds", "frl", "hdr", "vrr", "modes", "encodings", "low_latency")
-_MOST_SETTINGS = 2
+_OPENING = frozenset({"setting", "firmware"})
+_MOST_SETTINGS, _OPEN_BUDGET = 6, 60  # acts inside the boxes of one place, and rigs looked at for them
 _MOST_PLUGGINGS = 4096
+_MORE_BUDGET = 300  # rigs looked at for a run that its place does not satisfy
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +41,7 @@ class Place:
 
     inp: Socket
     results: tuple[RunResult, ...]
-    settings: tuple[SetSetting, ...]
+    settings: tuple[Change, ...]
     moved: bool
     value: int
 
@@ -62,13 +68,28 @@ class Plan:
 
 @dataclass(frozen=True)
 class Assignment:
-    """The best plan and the runner-up. proved: nothing over the stated moves is better. present: as it hangs now."""
+    """The best plan and the runner-up. more: ways that add what the places alone do not give. present: as it hangs.
+
+    results: every run with all of it. proved: no change of the job gives more weight of satisfied runs. effects: all
+    that it does to runs and sound.
+    """
 
     best: Plan
     runner_up: Plan | None
     present: Plan
     proved: bool
     looked_at: int
+    results: Mapping[str, RunResult]
+    more: tuple[tuple[str, Way], ...] = ()
+    effects: tuple[Effect, ...] = ()
+
+    @property
+    def ops(self) -> tuple[Change, ...]:
+        return (*self.best.ops, *(op for _, way in self.more for m in way.moves for op in m.ops))
+
+    @property
+    def satisfied(self) -> list[str]:
+        return [uid for uid, r in self.results.items() if r.good]
 
 
 def assign(
@@ -77,19 +98,41 @@ def assign(
     """Solve it. `go_on` lets the caller stop the search (a deadline): the best so far is then not proved."""
     task = _Task(rig, layer, states or States())
     plans: list[Plan] = []
-    proved = len(task.pluggings) < _MOST_PLUGGINGS
     for plugging in task.pluggings[:_MOST_PLUGGINGS]:
         if plans and not go_on():
-            proved = False
             break
         plans += task.solve(plugging)
     plans.sort(key=lambda p: (-p.value, p.moves))
     best = plans[0]
     others = [*task.seconds(best), *(p for p in plans[1:] if _differs(p, best))]
     other = max(others, key=lambda p: p.value, default=None)
-    return Assignment(
-        task.with_ops(best), task.with_ops(other) if other else None, task.present(), proved, task.looked_at
-    )
+    best = task.with_ops(best)
+    rig, more = _more(apply(rig, best.ops)[0], layer, task.states, go_on)
+    after = Layer(rig, layer, task.states)
+    results = {uid: run_result(after, run) for uid, run in rig.runs.items()}
+    had = sum(r.run.want.weight for r in results.values() if r.good)
+    found = Assignment(
+        best, task.with_ops(other) if other else None, task.present(), had >= upper_bound(task.rig, task.states),
+        task.looked_at, results, more,
+    )  # fmt: skip
+    return replace(found, effects=effects(Standing(task.view), Standing(after), found.ops))
+
+
+def _more(
+    rig: Rig, layer: LayerName, states: States, go_on: Callable[[], bool]
+) -> tuple[Rig, tuple[tuple[str, Way], ...]]:
+    """Ways for runs that their places do not satisfy, the weightiest first, none at the cost of another."""
+    more = []
+    for uid in sorted(rig.runs, key=lambda u: -rig.runs[u].want.weight):
+        run = rig.runs[uid]
+        if run_result(Layer(rig, layer, states), run).good or not go_on() or barred(rig, run, None, states):
+            continue
+        asked = Asked(run, run.want, layer, frozenset(COST_NAMES), None, _MORE_BUDGET, go_on, 1)
+        found = search(rig, asked, states)
+        if found.ways:
+            more.append((uid, found.ways[0]))
+            rig = found.ways[0].after.rig
+    return rig, tuple(more)
 
 
 def _differs(a: Plan, b: Plan) -> bool:
@@ -246,30 +289,30 @@ class _Task:
 
     def _opened(
         self, plugged: Layer, lead: Lead, runs: list[Run], inp: Socket, results: tuple[RunResult, ...]
-    ) -> tuple[tuple[RunResult, ...], tuple[SetSetting, ...]]:
-        """The best this input gives when its own settings are opened, up to two; none where they do not help."""
-        best = results
-        ops: tuple[SetSetting, ...] = ()
-        if not any(inp.port in s.ports for s in self.rig.devices[inp.device].profile.settings):
-            return best, ops
-        frontier: list[tuple[Rig, tuple[SetSetting, ...]]] = [(plugged.rig, ())]
-        for _ in range(_MOST_SETTINGS):
-            if all(r.good for r in best):
-                break
-            following = []
-            for now, done in frontier:
-                view = Layer(now, self.layer, self.states).with_plugged(lead)
-                for move in moves_inside(view, inp, _FIELDS):
-                    op = move.ops[0]
-                    if op["op"] != "set_setting" or not op.get("scope") or any(d["key"] == op["key"] for d in done):
-                        continue
-                    after, _ = apply(now, [op])
-                    tried = _judged(Layer(after, self.layer, self.states).with_plugged(lead), runs)
-                    following.append((after, (*done, op)))
-                    if _value(tried, False, len(done) + 1) > _value(best, False, len(ops)):
-                        best, ops = tried, (*done, op)
-            frontier = following
-        return best, ops
+    ) -> tuple[tuple[RunResult, ...], tuple[Change, ...]]:
+        """The best this input gives when it and the source are set and updated for it; none where that gives nothing.
+
+        Only what no other place reads: the input's own settings, the source's, firmware.
+        """
+        best, ops = results, ()  # type: tuple[RunResult, ...], tuple[Change, ...]
+        rig = replace(plugged.rig, leads={**plugged.rig.leads, lead.uid: lead})
+        for run in runs:
+
+            def own(move: Move, run: Run = run) -> bool:
+                return all(_of_place(op, run, inp) for op in move.ops)
+
+            if run_result(Layer(rig, self.layer, self.states), run).good:
+                continue
+            asked = Asked(run, run.want, self.layer, _OPENING, _MOST_SETTINGS, _OPEN_BUDGET, lambda: True, 1,
+                          protect=False, allowed=own)  # fmt: skip
+            found = search(replace(rig, runs={run.uid: run}), asked, self.states)
+            if found.ways:
+                own_ops = [op for m in found.ways[0].moves for op in m.ops]
+                rig = apply(rig, own_ops)[0]
+                ops = (*ops, *own_ops)
+        if ops:
+            best = _judged(Layer(rig, self.layer, self.states), runs)
+        return (best, ops) if _value(best, False, len(ops)) > _value(results, False, 0) else (results, ())
 
     def _plan(self, chosen: Sequence[Place | None], plugging: dict[str, Socket]) -> Plan:
         trunk_moves = sum(t.ends(self.layer)[1] != plugging[t.uid] for t in self.trunks)
@@ -306,6 +349,13 @@ class _Task:
         for place in plan.places.values():
             ops += place.settings if place else ()
         return Plan(plan.places, plan.trunks, plan.value, tuple(ops), plan.moves)
+
+
+def _of_place(op: Change, run: Run, inp: Socket) -> bool:
+    """Is a change one that no other place reads: of firmware, of the source, of the input itself?"""
+    if op["op"] != "set_setting":
+        return op["op"] == "set_device"
+    return op["device"] == run.source or (op["device"], op.get("scope", "")) == (inp.device, inp.port)
 
 
 def _judged(view: Layer, runs: list[Run]) -> tuple[RunResult, ...]:

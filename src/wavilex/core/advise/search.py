@@ -43,6 +43,7 @@ class Asked:
     protect: bool = True  # other runs that are well stay well
     must: frozenset[str] = frozenset()  # items that are to be met though a run is well without them
     sure: bool = False  # tight is not enough
+    allowed: Callable[[Move], bool] | None = None  # moves that may be made, of those kinds; None: all
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +124,8 @@ def _onward(view: Layer, result: RunResult, node: _Node, asked: Asked) -> list[M
     best: list[Move] | None = None
     for reason in _standing(result, asked.must):
         moves = [m for m in lifts(view, result, reason) if m.kind in asked.kinds and not move_paths(m) & used]
+        if asked.allowed is not None:
+            moves = [m for m in moves if asked.allowed(m)]
         if not moves:
             return []
         if best is None or (min(m.cost for m in moves), -len(moves)) > (min(m.cost for m in best), -len(best)):

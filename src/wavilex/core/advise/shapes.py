@@ -51,6 +51,8 @@ class AssignmentOut(TypedDict):
     runs: int
     places: list[PlaceOut]
     boxes: list[str]
+    more: list[str]
+    effects: list[str]
     ops: list[Op]
     runner_up: RunnerUpOut | None
 

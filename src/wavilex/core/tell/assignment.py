@@ -7,43 +7,47 @@ from wavilex.core.advise.shapes import AssignmentOut, PlaceOut, RunnerUpOut
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import SetSetting
+from wavilex.core.rig.ops import Change
 
 
 def assignment_data(rig: Rig, a: Assignment) -> AssignmentOut:
     """Plain data: headline, a row a run, the changes, the runner-up."""
     runs = list(rig.runs)
-    placed = a.best.results
+    placed = a.results
     return {
         "headline": _headline(rig, a),
         "proved": a.proved,
         "looked_at": a.looked_at,
         "moves": a.best.moves,
-        "satisfied": len(a.best.satisfied),
+        "satisfied": len(a.satisfied),
         "present_satisfied": len(a.present.satisfied),
         "runs": len(runs),
         "places": [_row(rig, a, uid, placed.get(uid)) for uid in runs],
         "boxes": _boxes(rig, a),
-        "ops": list(a.best.ops),
+        "more": [f"{rig.runs[uid].label}: {'; then '.join(m.label for m in way.moves)}" for uid, way in a.more],
+        "effects": [e.words for e in a.effects if e.run in rig.runs],
+        "ops": list(a.ops),
         "runner_up": _runner_up(rig, a),
     }
 
 
 def _headline(rig: Rig, a: Assignment) -> str:
-    total, good, now = len(rig.runs), len(a.best.satisfied), len(a.present.satisfied)
+    total, good, now = len(rig.runs), len(a.satisfied), len(a.present.satisfied)
     if not total:
         return "There is no run to place yet."
     all_of = "both" if total == 2 else f"all {total}" if total > 2 else "the only"
     who = f"{all_of} run{'s' if total > 1 else ''} get{'' if total > 1 else 's'} what they want" if good == total else (
         f"{good} of {total} runs get what they want, and no other way gives more"
-        if a.proved else f"{good} of {total} runs get what they want; time ran out before all ways were seen"
+        if a.proved else f"{good} of {total} runs get what they want, the most found, though not proved to be the most"
     )  # fmt: skip
-    if not a.best.ops:
+    if not a.ops:
         return f"It hangs as well as it can: {who}."
     plugs = f"{a.best.moves} plug{'s' if a.best.moves != 1 else ''}"
     sets = sum(len(p.settings) for p in a.best.places.values() if p)
+    acts = sum(len(way.moves) for _, way in a.more)
     after = [f"moving {plugs}"] if a.best.moves else []
     after += [f"{sets} setting{'s' if sets != 1 else ''}"] if sets else []
+    after += [f"{acts} more act{'s' if acts != 1 else ''}"] if acts else []
     verb = "does" if now == 1 else "do"
     return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}."
 
@@ -79,9 +83,17 @@ def _why(rig: Rig, result: RunResult | None) -> str:
     return f"{result.asked.name if result.asked else ''} fits{left}."
 
 
-def _setting_text(rig: Rig, op: SetSetting) -> str:
+def _setting_text(rig: Rig, op: Change) -> str:
+    if op["op"] == "set_device":
+        return f"{rig.devices[op['device']].label} to firmware {op.get('firmware_plan', '')}"
+    if op["op"] != "set_setting":
+        return ""
     setting = rig.devices[op["device"]].profile.setting(op["key"])
-    return f"{setting.label} → {setting.option_label(op['value'] or '')}" if setting else ""
+    return (
+        f"{rig.devices[op['device']].label}: {setting.label} → {setting.option_label(op['value'] or '')}"
+        if setting
+        else ""
+    )
 
 
 def _boxes(rig: Rig, a: Assignment) -> list[str]:
