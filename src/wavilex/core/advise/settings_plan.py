@@ -13,8 +13,9 @@ from typing import NamedTuple
 
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
-from wavilex.core.advise.situation import STANDARD, Box, boxes_of, gives_hdr_up, kinds_of, wished
-from wavilex.core.advise.solve import barred_words, given_up, places, solve
+from wavilex.core.advise.situation import STANDARD, gives_hdr_up, kinds_of, wished
+from wavilex.core.advise.solve import barred_words, places
+from wavilex.core.advise.together import Solved, solve_run
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
@@ -218,19 +219,18 @@ def _proposals(view: Layer, result: RunResult) -> dict[Key, dict[str, Proposed]]
     """For each setting what is wished of it, by kind of signal the run shows."""
     out: dict[Key, dict[str, Proposed]] = {}
     for kind in kinds_of(view, result):
-        wishes = wished(view, result, None, kind)
-        for box in boxes_of(view, result, kind):
-            for key, proposed in _proposed_at(box, wishes):
+        for solved in solve_run(view, result, wished(view, result, None, kind), kind):
+            for key, proposed in _proposed_at(solved):
                 by_kind = out.setdefault(key, {})
                 by_kind[kind] = proposed
                 by_kind.setdefault(STANDARD, proposed)  # what only HDR asks for
     return out
 
 
-def _proposed_at(box: Box, wishes: Sequence[Wish]) -> Iterator[tuple[Key, Proposed]]:
-    """What is wished of a box's settings, as far as its own rules let it."""
-    profile, by_effect = box.device.profile, {w.effect: w for w in wishes}
-    solution = solve(profile, box.scope, wishes, box.now, box.around)
+def _proposed_at(solved: Solved) -> Iterator[tuple[Key, Proposed]]:
+    """What is wished of a box's settings, as far as its own rules and the other box let it."""
+    box, solution = solved.box, solved.solution
+    profile, by_effect = box.device.profile, {w.effect: w for w in solved.wishes}
     put_back = {q.setting for q in returning(box.device)}
     for place, setting in places(profile, box.scope):
         if place not in solution.chosen:
@@ -238,7 +238,7 @@ def _proposed_at(box: Box, wishes: Sequence[Wish]) -> Iterator[tuple[Key, Propos
         value, wish = solution.value(place), by_effect[setting.effect or ""]
         if setting.id in put_back:  # put back at every start: it is set all the same, and looked at again
             value = _best(wish, setting, value)
-        taken = given_up(profile, place, setting, wish, solution, box.around)
+        taken = solved.given_up(place, setting, wish)
         barred = barred_words(profile, place, setting, wish, solution, box.around)
         why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
         yield (box.device.uid, *place), Proposed(value, why, wish.most)

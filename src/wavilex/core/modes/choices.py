@@ -8,8 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from wavilex.core.advise.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
-from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places, solve
+from wavilex.core.advise.situation import HDR, STANDARD, answers_of, schools_of, where_of
+from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places
+from wavilex.core.advise.together import solve_run
 from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
@@ -107,9 +108,9 @@ def _values(
     wishes = wishes_of(where_of(layer, result, title, kind), schools)
     values, lag, keeps, dims = [], 0.0, 100.0, False
     vrr = True
-    for box in boxes_of(layer, result, kind):
+    for solved in solve_run(layer, result, wishes, kind):
+        box, solution = solved.box, solved.solution
         profile = box.device.profile
-        solution = solve(profile, box.scope, wishes, box.now, box.around)
         values += [
             (box.device.uid, *p, solution.value(p)) for p, _ in places(profile, box.scope) if p in solution.chosen
         ]

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from wavilex.core.advise.situation import HDR, STANDARD, Box, SignalKind, answers_of, boxes_of, kinds_of, wished
-from wavilex.core.advise.solve import added_lag_ms, barred_words, given_up, keeps_percent, places, solve
+from wavilex.core.advise.solve import added_lag_ms, barred_words, keeps_percent, places
+from wavilex.core.advise.together import solve_run
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import Setting
@@ -44,15 +45,15 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
     missed: list[str] = []
     ops: list[Change] = []
     adds_ms, keeps = 0.0, 100.0
-    for box in boxes_of(layer, result, kind):
+    for solved in solve_run(layer, result, wishes, kind):
+        box, solution = solved.box, solved.solution
         profile = box.device.profile
-        solution = solve(profile, box.scope, wishes, box.now, box.around)
         by_effect = {w.effect: w for w in wishes}
         for place, setting in places(profile, box.scope):
             if place not in solution.chosen:
                 continue
             wish, value = by_effect[setting.effect or ""], solution.value(place)
-            why, taken = wish.why, given_up(profile, place, setting, wish, solution, box.around)
+            why, taken = wish.why, solved.given_up(place, setting, wish)
             barred = "" if taken else barred_words(profile, place, setting, wish, solution, box.around)
             if taken:
                 why = f"given up: {taken}"

@@ -38,7 +38,7 @@ def _headline(rig: Rig, a: Assignment) -> str:
     all_of = "both" if total == 2 else f"all {total}" if total > 2 else "the only"
     who = f"{all_of} run{'s' if total > 1 else ''} get{'' if total > 1 else 's'} what they want" if good == total else (
         f"{good} of {total} runs get what they want, and no other way gives more"
-        if a.proved else f"{good} of {total} runs get what they want, the most found, though not proved to be the most"
+        if a.proved else f"{good} of {total} runs get what they want"
     )  # fmt: skip
     if not a.ops:
         return f"It hangs as well as it can: {who}."
@@ -49,7 +49,9 @@ def _headline(rig: Rig, a: Assignment) -> str:
     after += [f"{sets} setting{'s' if sets != 1 else ''}"] if sets else []
     after += [f"{acts} more act{'s' if acts != 1 else ''}"] if acts else []
     verb = "does" if now == 1 else "do"
-    return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}."
+    return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}." + (
+        "" if a.proved else " It is the most found; that nothing gives more is not proved."
+    )
 
 
 def _input_of(rig: Rig, plan: Plan, uid: str) -> tuple[str, str | None, bool]:
