@@ -2221,6 +2221,16 @@ export interface components {
             /** Values */
             values: string[];
         };
+        /**
+         * ElsewhereOut
+         * @description What planning it does to another run, or to sound; worse: something has less by it.
+         */
+        ElsewhereOut: {
+            /** Words */
+            words: string;
+            /** Worse */
+            worse: boolean;
+        };
         /** EpochOut */
         EpochOut: {
             /** Median Ms */
@@ -5365,9 +5375,11 @@ export interface components {
         };
         /**
          * WayOut
-         * @description One side of a choice; figures by the names in the choice's `figures`.
+         * @description One side of a choice; figures by the names in the choice's `figures`. elsewhere: what it does to all else.
          */
         WayOut: {
+            /** Elsewhere */
+            elsewhere: components["schemas"]["ElsewhereOut"][];
             /** Figures */
             figures: {
                 [key: string]: string;

@@ -42,6 +42,11 @@ const take = (c: Choice, w: Choice['ways'][number]) =>
               ><small>{{ f }}</small> <span class="fig">{{ w.figures[f] ?? 'not known' }}</span></span
             >
           </p>
+          <ul v-if="w.elsewhere.length" aria-label="What it does to others" class="else">
+            <li v-for="e in w.elsewhere" :key="e.words" :class="{ attn: e.worse }">
+              <span class="sign">{{ e.worse ? '!' : '·' }}</span>{{ e.words }}
+            </li>
+          </ul>
           <button v-if="mayEdit() && w.ops.length" class="slight" @click="take(c, w)">
             Plan it<span class="sr">: {{ w.label }}</span>
           </button>
@@ -102,6 +107,9 @@ li {
 .sign {
   font-family: var(--figure);
   font-weight: 600;
+}
+.else {
+  margin-top: 3px;
 }
 .figs {
   display: flex;

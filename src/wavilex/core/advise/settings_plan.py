@@ -138,7 +138,7 @@ class _Draft:
     def settle(self, uid: str) -> None:
         """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
         run = self.rig.runs[uid]
-        for key, by_kind in _proposals(self._view, self._result(uid)).items():
+        for key, by_kind in proposals(self._view, self._result(uid)).items():
             value, why, worth = by_kind[STANDARD]
             row = self.rows.get(key)
             if row is not None and row.settled_for_others(run):
@@ -215,7 +215,7 @@ def _value(view: Layer, key: Key) -> str | None:
     return view.rig.setting_value(view.name, device.uid, key[1], setting) if setting else None
 
 
-def _proposals(view: Layer, result: RunResult) -> dict[Key, dict[str, Proposed]]:
+def proposals(view: Layer, result: RunResult) -> dict[Key, dict[str, Proposed]]:
     """For each setting what is wished of it, by kind of signal the run shows."""
     out: dict[Key, dict[str, Proposed]] = {}
     for kind in kinds_of(view, result):

@@ -91,9 +91,7 @@ def _motion(where: Where, school: str) -> list[Wish]:
             Wish("input_speed", {"fast": 70, "middle": 30}, "the least lag wins"),
             Wish("variable_refresh", {"on": 60}, "no tearing and no waiting for the next refresh"),
             Wish("black_frames", {"off": 40}, "black frames add lag and exclude variable refresh"),
-            Wish(
-                "high_rate", {"on": 65, "auto": 64}, "a picture every 8 ms instead of every 16: its rate"
-            ),
+            Wish("high_rate", {"on": 65, "auto": 64}, "a picture every 8 ms instead of every 16: its rate"),
             Wish("fast_input", {"on": 20}, "a further step down in lag, where it may be on"),
         ]
     if where.slow and school == "interpolate":

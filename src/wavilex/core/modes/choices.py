@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from wavilex.core.advise.effects import Standing, effects
+from wavilex.core.advise.settings_plan import proposals
 from wavilex.core.advise.situation import HDR, STANDARD, answers_of, schools_of, where_of
 from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places
 from wavilex.core.advise.together import solve_run
@@ -18,9 +20,10 @@ from wavilex.core.gear.quirks import Dims
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.modes.shapes import ExclusionOut
+from wavilex.core.modes.shapes import ElsewhereOut, ExclusionOut
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Title
-from wavilex.core.rig.ops import to_set
+from wavilex.core.rig.ops import Change, place_of, to_set
 from wavilex.core.rig.style import QUESTIONS
 
 # what a value of an effect gives, and what it takes; common practice
@@ -153,15 +156,38 @@ def _words(layer: Layer, own: Sequence[tuple[str, str, str, str]]) -> tuple[list
     return gains, losses, words
 
 
+def elsewhere(before: Standing, result: RunResult, ops: Sequence[Change]) -> list[ElsewhereOut]:
+    """What changes do beside the run they are for: verdicts and signals of others, sound, what others would have."""
+    layer = before.layer
+    after = Layer(apply(layer.rig, list(ops))[0], layer.name, layer.states)
+    out: list[ElsewhereOut] = [
+        {"words": e.words, "worse": e.worse} for e in effects(before, Standing(after), ops, but_for=result.run.uid)
+    ]
+    set_to = {place: op["value"] for op in ops if op["op"] == "set_setting" for place in (place_of(op),)}
+    for run in layer.rig.runs.values():
+        if run.uid == result.run.uid:
+            continue
+        for key, by_kind in proposals(layer, before.result(run.uid)).items():
+            asked = by_kind[STANDARD]
+            setting = layer.rig.devices[key[0]].profile.setting(key[2])
+            now = layer.rig.setting_value(layer.name, key[0], key[1], setting) if setting else None
+            if setting is not None and key in set_to and now == asked.value != set_to[key]:
+                said = f"{run.label} has {setting.label} at {setting.option_label(asked.value)} now, and would keep it"
+                out.append({"words": f"{said}: {asked.why}", "worse": True})
+    return out
+
+
 def choices_data(layer: Layer, result: RunResult) -> list[ExclusionOut]:
-    """The choices of a run as plain data."""
+    """The choices of a run as plain data, each way with what it does to every other run before it is planned."""
+    before = Standing(layer)
     return [
         {
             "id": c.id, "title": c.title, "question": c.question, "because": c.because, "level": c.level,
             "figures": list(dict.fromkeys(name for w in c.ways for name in w.figures)),
             "ways": [
                 {"label": w.label, "school": w.school, "gains": list(w.gains), "losses": list(w.losses),
-                 "figures": dict(w.figures), "ops": list(w.ops), "picked": w.picked} for w in c.ways
+                 "figures": dict(w.figures), "ops": list(w.ops), "elsewhere": elsewhere(before, result, w.ops),
+                 "picked": w.picked} for w in c.ways
             ],
             "weighty": c.weighty,
         } for c in choices(layer, result)

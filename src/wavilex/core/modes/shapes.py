@@ -42,8 +42,15 @@ class StyleQuestionOut(TypedDict):
     level: Level
 
 
+class ElsewhereOut(TypedDict):
+    """What planning it does to another run, or to sound; worse: something has less by it."""
+
+    words: str
+    worse: bool
+
+
 class WayOut(TypedDict):
-    """One side of a choice; figures by the names in the choice's `figures`."""
+    """One side of a choice; figures by the names in the choice's `figures`. elsewhere: what it does to all else."""
 
     label: str
     school: str
@@ -51,6 +58,7 @@ class WayOut(TypedDict):
     losses: list[str]
     figures: dict[str, str]
     ops: list[Op]
+    elsewhere: list[ElsewhereOut]
     picked: bool
 
 
