@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s05
+from tests.rigs import device, lead, rig, run, s05, setting
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
@@ -18,7 +18,8 @@ from wavilex.core.link.check import End, LinkVerdict, cable_capacity, check_link
 from wavilex.core.link.rates import NO_FRL, frl_rate
 from wavilex.core.link.words import cable_text, verdict_sentence
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Rig
+from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.rig.plugging import new_lead
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
 
@@ -174,3 +175,48 @@ def test_without_its_control_channel_an_end_stops_at_340_mhz() -> None:
     state = Layer(r).state(r.leads["A1"].plan[1])  # type: ignore[arg-type]
     assert (state.tmds_hz, state.frl) == (340_000_000, NO_FRL)
     assert "SCDC" in state.origins["tmds"].because
+
+
+def unread(grade: str = "unread", **known: Any) -> Rig:
+    """A 4K120 console on a fast input, over a lead noted on arrival."""
+    ends = [{"device": "console", "port": "hdmi"}, {"device": "tv", "port": "hdmi1"}]
+    return rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-77e"),
+        {"op": "add_lead", "lead": {"uid": "A1", "label": "A1", "grade": grade, "plan": ends, **known}},
+        setting("console", "", "fast_refresh", "on"),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10),
+    )  # fmt: skip
+
+
+def test_what_leans_on_a_print_nobody_read_says_so() -> None:
+    result = run_result(Layer(unread()), unread().runs["main"])
+    assert result.verdict == "tight"
+    assert result.limiting is not None
+    assert result.limiting.code == "lead_unread"
+    fixes = find_fixes(unread(), unread().runs["main"])
+    assert fixes.ways[0].label.startswith("Replace lead A1 by an Ultra")
+    assert "Read what is printed on lead A1" in fixes.proof
+
+
+@pytest.mark.parametrize(
+    ("proved", "verdict"), [("frl:4x12", "fits"), ("frl:4x10", "fits"), ("frl:4x6", "tight"), ("tmds:600", "tight")]
+)
+def test_a_proof_stands_where_no_print_was_read(proved: str, verdict: str) -> None:
+    """4K120 RGB at 10 bits takes 91.9 % of 40 Gb/s (HDMI 2.1, FRL sums; value from memory): such a proof is enough."""
+    r = unread(proved=proved)
+    assert run_result(Layer(r), r.runs["main"]).verdict == verdict
+
+
+def test_a_lead_nobody_certified_is_unknown_never_blocked() -> None:
+    r = unread("unknown")
+    assert run_result(Layer(r), r.runs["main"]).verdict == "unknown"
+    fixes = find_fixes(r, r.runs["main"])
+    assert fixes.barred is None
+    assert "Or try the one that hangs there first" in fixes.ways[0].moves[0].note
+
+
+def test_a_lead_noted_as_found_is_not_read_and_one_planned_is_to_be_bought() -> None:
+    r = rig(device("console", "kelpine-k1"), device("tv", "yarrowby-77e"))
+    for layer, grade, length in (("found", "unread", None), ("plan", "ultra", 2000)):
+        op = new_lead(r, layer, Socket("console", "hdmi"), Socket("tv", "hdmi1"))  # type: ignore[arg-type]
+        assert (op["lead"].get("grade"), op["lead"].get("length_mm")) == (grade, length)

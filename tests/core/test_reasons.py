@@ -37,6 +37,7 @@ DATA: dict[str, dict[str, Any]] = {
     "panel_rate": {"hz": 120, "fastest": "2160p60"},
     "mode_not_taken": {"mode": "1440p120"},
     "no_encoding": {"asked": "4:4:4 at 10 bits", "end": "in"},
+    "lead_unread": {"signal": "2160p120", "taken": "Ultra High Speed"},
     "compressed": {"signal": "2160p240", "bpp": "12"},
     "compression_unknown": {"signal": "2160p240"},
     "proved_so_far": {"proved": "18 Gb/s", "signal": "2160p120"},
@@ -63,7 +64,7 @@ DATA: dict[str, dict[str, Any]] = {
     "false_read_out": {"place": "its banner", "says": "4K 120", "because": "it shows what was asked"},
     "no_address": {"box": "Stick", "fault": "is too deep"},
 }
-LEAD = {"proved_so_far", "lead_turned", "lead_unfed", "lead_long", "analogue_link"}
+LEAD = {"lead_unread", "proved_so_far", "lead_turned", "lead_unfed", "lead_long", "analogue_link"}
 LINK = {
     "no_audio_room": link("cvt:3840x2160@144:rb2", "420", 12, "4x12", "8ch"),
     "below_minimum_clock": link("cvt:640x480@60:rb2", "rgb", 8, None),
@@ -101,6 +102,7 @@ TOLD = {
     ),
     "compressed": "2160p240 reaches TV, HDMI 2 compressed, at 12 bits a pixel.",
     "compression_unknown": "2160p240 fits only compressed, and whether TV, HDMI 2 compresses is not known.",
+    "lead_unread": "2160p120 fits if lead A1 is Ultra High Speed: its print was not read.",
     "proved_so_far": "Lead A1 was proved to 18 Gb/s; whether it carries 2160p120 nobody has tried.",
     "lead_turned": "Nothing passes lead A1: the lead has a sending end and is plugged the wrong way round.",
     "lead_unfed": "Nothing passes lead A1: the lead’s own supply is off.",

@@ -2507,12 +2507,15 @@ export interface components {
             /** With */
             with_: string[];
         };
-        /** HandSetting */
+        /**
+         * HandSetting
+         * @description plan "": nothing is planned and nobody has looked; factory: what it stands at then, by its profile.
+         */
         HandSetting: {
-            /** Assumed */
-            assumed: boolean;
             /** Device */
             device: string;
+            /** Factory */
+            factory: string;
             /** Found */
             found: string;
             /** Make */
@@ -2537,6 +2540,13 @@ export interface components {
             /** Plan */
             plan: string;
         };
+        /** HandVersion */
+        HandVersion: {
+            /** Device */
+            device: string;
+            /** Version */
+            version: string;
+        };
         /** HandlingOut */
         HandlingOut: {
             /** Condition */
@@ -2555,6 +2565,8 @@ export interface components {
         HandoverOut: {
             /** Cautions */
             cautions: string[];
+            /** Firmware */
+            firmware: components["schemas"]["HandVersion"][];
             /** Lag */
             lag: components["schemas"]["HandLag"][];
             /** Made At */

@@ -111,6 +111,14 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
         </li>
       </ul>
     </section>
+    <section v-if="data.firmware.length">
+      <h2>Firmware as read</h2>
+      <p>
+        <span v-for="(f, n) in data.firmware" :key="f.device"
+          >{{ n ? ', ' : '' }}{{ f.device }} <b>{{ f.version }}</b></span
+        >.
+      </p>
+    </section>
     <section v-if="data.settings.length">
       <h2>Settings</h2>
       <table class="plain">
@@ -129,7 +137,8 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
             <td>{{ s.setting }}</td>
             <td>{{ s.found }}</td>
             <td>
-              <b>{{ s.plan }}</b><small v-if="s.assumed" class="quiet"> (factory, not seen)</small>
+              <b v-if="s.plan">{{ s.plan }}</b>
+              <small v-else class="quiet">nothing planned (factory: {{ s.factory }})</small>
             </td>
             <td>
               {{ s.where }}<small v-if="s.note"><br />{{ s.note }}</small>

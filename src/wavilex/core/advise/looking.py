@@ -47,6 +47,7 @@ _WORDS: Mapping[Code, Callable[[Reason, Rig], str]] = {
         f"Or prove it as it is: show the wanted picture over lead {_lead(r, rig)} for some minutes, and note the lead "
         "as proved there."
     ),
+    "lead_unread": lambda r, rig: f"Read what is printed on lead {_lead(r, rig)}, and note it in its panel on Wiring.",
     "unknown_feature": _feature,
     "guessed": _feature,
     "compression_unknown": lambda r, rig: (

@@ -174,7 +174,8 @@ def _handled_leads(rig: Rig, reason: Reason) -> Iterator[Move]:
 def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
     """New leads of a higher certification, or of any where this one failed or is dead; all else of it is forgotten."""
     lead, fresh = rig.leads[uid], Cable()
-    spoilt = lead.cable.failed or lead.cable.turned or lead.cable.power == "unfed" or lead.cable.grade == "unknown"
+    read = lead.cable.grade in GRADE_ORDER[:-1]
+    spoilt = lead.cable.failed or lead.cable.turned or lead.cable.power == "unfed" or not read
     now = -1 if spoilt else GRADE_ORDER.index(lead.cable.grade)
     forget: CableData = {}
     forget.update({k: v for k, v in cable_data(fresh).items()  # type: ignore[typeddict-item]
@@ -192,7 +193,8 @@ def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
 def _active_lead(rig: Rig, uid: str) -> Iterator[Move]:
     """A lead made for its length, in the place of passive copper."""
     lead = rig.leads[uid]
-    grade = max(lead.cable.grade, "premium", key=lambda g: GRADE_ORDER.index(g) if g != "unknown" else -1)
+    read = GRADE_ORDER[:-1]
+    grade = max(lead.cable.grade, "premium", key=lambda g: read.index(g) if g in read else -1)
     op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade, "build": "optical"}
     name = GRADES[grade].name
     yield Move("lead", (op,), f"Replace lead {lead.label} by an optical one, {name}",

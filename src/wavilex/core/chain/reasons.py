@@ -22,7 +22,7 @@ Code = Literal[
     "lead_long", "nearly_full", "analogue_link", "scan_refused", "scan_no_sync",
     "scan_grey", "multiple", "scan_mistaken", "scaled_down", "scaled_up",
     "home_same", "home_rate", "film_hdr", "read_out", "false_read_out",
-    "no_address", "guessed",
+    "no_address", "guessed", "lead_unread",
 ]  # fmt: skip
 PROVENANCE_NAMES = {
     "document": "published document",
@@ -200,6 +200,9 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
         f"Lead {rig.leads[str(r.lead)].label} has no known certification, so nobody can promise {r.data['signal']}."
         if r.lead is not None
         else f"What {_where(r, rig)} carries is not known."
+    ),
+    "lead_unread": lambda r, rig: (
+        f"{r.data['signal']} fits if lead {rig.leads[str(r.lead)].label} is {r.data['taken']}: its print was not read."
     ),
     "lead_long": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} is {r.data['length']} long; at this rate passive copper is trusted "

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from wavilex.core.chain.analogue import meetings
 from wavilex.core.chain.multiple_set import SAMPLINGS, Taken, taken
@@ -11,7 +12,7 @@ from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.state import Origin, quirk_acts
-from wavilex.core.link.cable import cable_bounds
+from wavilex.core.link.cable import GRADES, NOT_READ, cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, Verdict, capacity, check_link
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.scan.signals import GOOD
@@ -43,6 +44,9 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
             data = {**words, "bpp": f"{v.dsc.bits_per_pixel_x16 / 16:g}"}
             origin = layer.state(link.hop.inp).origins["dsc"]
             reasons.append(Reason("compressed", "link", "compressed", link.hop.inp, origin=origin, data=data, link=v))
+        elif _taken_on_trust(layer, link):
+            data = {**words, "taken": GRADES["ultra"].name}
+            reasons.append(Reason("lead_unread", "link", "tight", lead=link.hop.lead, data=data, link=v))
         elif v.long_lead_mm is not None:
             lead = layer.rig.leads[link.hop.lead]
             length_mm = lead.cable.length_mm or 0
@@ -51,6 +55,15 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
         elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
             reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, link=v))
     return reasons
+
+
+def _taken_on_trust(layer: Layer, link: LinkResult) -> bool:
+    """Does a link hang on a lead whose print nobody read, beyond what it was proved to carry?"""
+    cable = layer.rig.leads[link.hop.lead].cable
+    if cable.grade != NOT_READ:
+        return False
+    proved = replace(link.capacity, tmds_hz=link.capacity.trusted_tmds_hz, frl=link.capacity.trusted_frl, beyond=None)
+    return cable.proved is None or not check_link(link.wanted.demand, proved).fits
 
 
 def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:

@@ -32,9 +32,11 @@ GRADES: dict[str, Grade] = {
         Grade("ultra", "Ultra High Speed", 600_000_000, frl_rate("4x12")),
         Grade("ultra96", "Ultra96", 600_000_000, FRL_RATES[-1]),
         Grade("unknown", "not certified", None, None),
+        Grade("unread", "print not read", 600_000_000, frl_rate("4x12")),  # taken for Ultra until somebody reads it
     )
 }
-GRADE_ORDER = tuple(GRADES)
+NOT_READ = "unread"
+GRADE_ORDER = tuple(g for g in GRADES if g != NOT_READ)  # certifications, the least first; none at all last
 BEST = Grade("best", "any lead", 600_000_000, FRL_RATES[-1])
 
 BUILDS = {"unknown": "make not known", "passive": "passive copper", "active": "active copper", "optical": "optical"}
@@ -63,7 +65,7 @@ class Cable:
     @property
     def known(self) -> bool:
         """Is anything known of what it carries, by print or by proof?"""
-        return self.grade != "unknown" or self.proved is not None
+        return self.grade not in ("unknown", NOT_READ) or self.proved is not None
 
 
 @dataclass(frozen=True, slots=True)

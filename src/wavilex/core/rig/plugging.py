@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from wavilex.core.link.cable import NOT_READ
 from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.rig.ops import AddLead, Change, LayerName, LeadData
 
-ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead until its certification is chosen
+ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead of the plan, until its certification is chosen
 
 
 def next_lead_name(rig: Rig) -> str:
@@ -33,11 +34,12 @@ def plug_ops(rig: Rig, layer: LayerName, out: Socket, inp: Socket) -> list[Chang
 
 
 def new_lead(rig: Rig, layer: LayerName, out: Socket, inp: Socket) -> AddLead:
-    """A new lead between two sockets, of the kind the output takes, certified and as long as is assumed."""
+    """A new lead between two sockets, of the kind the output takes: one to buy, or one found and not read yet."""
     name, port = next_lead_name(rig), rig.devices[out.device].profile.port(out.port)
     row: LeadData = {
         "uid": name, "label": name, "kind": port.kind if port else "hdmi",
-        "grade": ASSUMED_GRADE, "length_mm": _length_mm(rig, out, inp),
+        "grade": ASSUMED_GRADE if layer == "plan" else NOT_READ,
+        "length_mm": _length_mm(rig, out, inp) if layer == "plan" else None,
     }  # fmt: skip
     row[layer] = [plain(out), plain(inp)]
     return {"op": "add_lead", "lead": row}

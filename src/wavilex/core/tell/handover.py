@@ -10,13 +10,16 @@ from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.gear.profile import Setting
-from wavilex.core.link.words import cable_text, source_of
+from wavilex.core.link.cable import NOT_READ
+from wavilex.core.link.words import source_of
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
+from wavilex.core.tell.leads import lead_text
 from wavilex.core.tell.report import best_data
 from wavilex.core.tell.shapes import HandLead, HandoverTold, HandRun, HandSetting
 from wavilex.core.tell.sound import sound_data
 
+_WHY_UNKNOWN = {"unknown": "certification not known", NOT_READ: "its print was not read"}
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 
 
@@ -36,6 +39,11 @@ def handover(rig: Rig) -> HandoverTold:
             for d in rig.devices.values()
             if d.firmware_plan and d.firmware_plan != d.firmware
         ],
+        "firmware": [
+            {"device": d.label, "version": d.firmware or "not read"}
+            for d in rig.devices.values()
+            if d.firmware or d.profile.newest_firmware
+        ],
         "cautions": [CAUTIONS[c] for c in dict.fromkeys((*_ALWAYS, *marks))],
         "survey": dict(rig.survey),
         "open": _open_points(layer, results),
@@ -52,7 +60,7 @@ def _lead_row(rig: Rig, uid: str) -> HandLead:
         "label": lead.label,
         "start": _name(rig, lead.plan[0]),
         "end": _name(rig, lead.plan[1]),
-        "grade": cable_text(lead.cable),
+        "grade": lead_text(lead),
         "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "not measured",
         "change": _change(rig, lead),
     }
@@ -119,13 +127,14 @@ def _settings(layer: Layer, results: list[RunResult]) -> list[HandSetting]:
 
 
 def _hand_setting(device: Device, setting: Setting, scope: str, found: str | None, plan: str | None) -> HandSetting:
-    value = plan or found or setting.default
+    value = plan or found  # what a box stands at from its factory nobody has seen, and nobody has planned
     port = device.profile.port(scope) if scope else None
     return {
         "device": device.label, "socket": port.label if port else "", "setting": setting.label,
         "where": setting.where, "found": setting.option_label(found) if found else "not seen",
-        "plan": setting.option_label(value), "make": value != found, "assumed": plan is None and found is None,
-        "note": "picture drops, re-plug to re-sync" if setting.resync and value != found else "",
+        "plan": setting.option_label(value) if value else "", "make": value is not None and value != found,
+        "factory": setting.option_label(setting.default) if value is None else "",
+        "note": "picture drops, re-plug to re-sync" if setting.resync and value not in (None, found) else "",
     }  # fmt: skip
 
 
@@ -148,8 +157,8 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
             if not i.blocking and i.reasons:  # said once a run, of the screen where it can be done by hand
                 at_screen = [x for x in i.reasons if x.socket is not None and x.socket.device == r.run.sink]
                 points.append(f"{r.run.label}: {render((at_screen or i.reasons)[0], rig)}")
-    unknown = [x.label for x in rig.leads.values() if x.kind == "hdmi" and not x.cable.known]
-    points += [f"Lead {label}: certification not known." for label in unknown]
+    unknown = [(x.uid, x.label) for x in rig.leads.values() if x.kind == "hdmi" and not x.cable.known]
+    points += [f"Lead {label}: {_WHY_UNKNOWN[rig.leads[uid].cable.grade]}." for uid, label in unknown]
     unseen = [
         (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY
     ]

@@ -201,6 +201,8 @@ class HandRun(TypedDict):
 
 
 class HandSetting(TypedDict):
+    """plan "": nothing is planned and nobody has looked; factory: what it stands at then, by its profile."""
+
     device: str
     socket: str
     setting: str
@@ -208,8 +210,13 @@ class HandSetting(TypedDict):
     found: str
     plan: str
     make: bool
-    assumed: bool
+    factory: str
     note: str
+
+
+class HandVersion(TypedDict):
+    device: str
+    version: str
 
 
 class HandUpdate(TypedDict):
@@ -383,6 +390,7 @@ class HandoverTold(TypedDict):
     settings: list[HandSetting]
     selections: list[str]
     updates: list[HandUpdate]
+    firmware: list[HandVersion]
     cautions: list[str]
     survey: dict[str, str]
     open: list[str]

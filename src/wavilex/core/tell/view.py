@@ -19,17 +19,14 @@ from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import standing_data
 from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
-from wavilex.core.link.words import cable_text
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
+from wavilex.core.tell.leads import distances, lead_text
 from wavilex.core.tell.report import run_data
-from wavilex.core.tell.rooms import distances
 from wavilex.core.tell.shapes import DeviceOut, JobView, LeadOut, PortOut, RailOut, RunOut, SettingOut, StageOut
-
-_KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
 
 
 def job_view(layer: Layer, readings: int = 0) -> JobView:
@@ -259,7 +256,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         short = tag.partition(",")[0] if met.signal is not None else lead.label
     return {
         "uid": lead.uid, "label": lead.label, "mark": lead.mark, "kind": lead.kind, **cable_data(lead.cable),
-        "grade_name": cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind],
+        "grade_name": lead_text(lead),
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,

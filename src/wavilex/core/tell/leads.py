@@ -1,10 +1,18 @@
-"""Rooms that leads and runs join, and how far apart they are: asked once, kept with the job."""
+"""What leads are, and the rooms they join: how far apart those are is asked once and kept with the job."""
 
 from __future__ import annotations
 
 from wavilex.core.chain.paths import Layer
-from wavilex.core.rig.model import Rooms, between
+from wavilex.core.link.words import cable_text
+from wavilex.core.rig.model import Lead, Rooms, between
 from wavilex.core.tell.shapes import DistanceOut
+
+_KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
+
+
+def lead_text(lead: Lead) -> str:
+    """What is known of a lead: of an HDMI lead its certification, of others their kind; they have no class."""
+    return cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind]
 
 
 def distances(layer: Layer) -> list[DistanceOut]:
