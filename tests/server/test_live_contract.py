@@ -58,6 +58,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "deviceProfileFile": ("GET", f"{J}/devices/den-screen/profile.yaml", None),
     "exportJob": ("GET", f"{J}/file", None),
     "handover": ("GET", f"{J}/handover", None),
+    "defaultWant": ("GET", f"{J}/default-want?source=den-console&sink=den-screen", None),
     "rankInputs": ("GET", f"{J}/inputs?device=den-console&port=hdmi", None),
     "lagSessions": ("GET", f"{J}/lag", None),
     "openLag": ("POST", f"{J}/lag", {"device": "match-monitor"}),

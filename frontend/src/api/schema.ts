@@ -2171,6 +2171,8 @@ export interface components {
             selected_input: string | null;
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
+            /** Shows */
+            shows: components["schemas"]["ShownOut"][];
             /** Summary */
             summary: string;
             /** Uid */
@@ -2618,6 +2620,13 @@ export interface components {
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
             /** Why */
             why: string;
+        };
+        /** InputOut */
+        InputOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
         };
         /**
          * InsteadOut
@@ -4623,6 +4632,22 @@ export interface components {
             width: number;
             /** Words */
             words: string;
+        };
+        /**
+         * ShownOut
+         * @description Which of its inputs a box shows (a matrix on each output): as found, as planned; null where nobody said.
+         */
+        ShownOut: {
+            /** Found */
+            found: string | null;
+            /** Inputs */
+            inputs: components["schemas"]["InputOut"][];
+            /** Label */
+            label: string;
+            /** Output */
+            output: string;
+            /** Plan */
+            plan: string | null;
         };
         /** SideRow */
         SideRow: {

@@ -60,6 +60,11 @@ function plays(event: Event) {
 const barred = (s: Setting, id: string) => s.plan !== id && s.barred.some((b) => b.option === id)
 const nameOf = (s: Setting, id: string | null) => s.options.find((o) => o.id === id)?.label ?? 'not seen'
 
+function show(layer: 'plan' | 'found', output: string, event: Event) {
+  const value = (event.target as HTMLSelectElement).value || null
+  const op: Op = { op: 'select_input', layer, device: props.device.uid, value, ...(output ? { output } : {}) }
+  void job.change([op], `${props.device.label}: input shown`)
+}
 function edit(key: 'label' | 'room' | 'firmware' | 'firmware_plan', event: Event) {
   const value = (event.target as HTMLInputElement).value.trim()
   if (value !== props.device[key])
@@ -130,6 +135,23 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         :disabled="!mayEdit()"
         @change="edit('firmware_plan', $event)"
       />
+      <template v-for="s in device.shows" :key="s.output">
+        <template v-for="layer in ['found', 'plan'] as const" :key="layer">
+          <label :for="`shows-${layer}-${s.output}-${device.uid}`">
+            {{ s.label ? `${s.label} shows` : 'Shows' }}{{ layer === 'plan' ? ', planned' : '' }}
+          </label>
+          <select
+            :id="`shows-${layer}-${s.output}-${device.uid}`"
+            :value="s[layer] ?? ''"
+            :class="{ differs: layer === 'plan' && s.plan && s.plan !== s.found }"
+            :disabled="!mayEdit()"
+            @change="show(layer, s.output, $event)"
+          >
+            <option value="">{{ layer === 'plan' ? 'as found' : 'not seen' }}</option>
+            <option v-for="i in s.inputs" :key="i.id" :value="i.id">{{ i.label }}</option>
+          </select>
+        </template>
+      </template>
       <template v-if="device.role !== 'source'">
         <label :for="`plays-${device.uid}`">Plays sound</label>
         <select

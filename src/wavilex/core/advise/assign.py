@@ -15,9 +15,9 @@ from dataclasses import dataclass, replace
 from itertools import product
 
 from wavilex.core.advise.assign_bound import upper_bound
+from wavilex.core.advise.assign_rest import more_ways, out_of_reach
 from wavilex.core.advise.effects import Effect, Standing, effects
-from wavilex.core.advise.moves_settings import COST_NAMES, Move
-from wavilex.core.advise.relaxed import barred
+from wavilex.core.advise.moves_settings import Move
 from wavilex.core.advise.search import Asked, Way, search
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
@@ -32,7 +32,6 @@ SATISFIED, PARTLY, MOVED, SET = 10**9, 10**4, 30, 1  # one weight unit of a sati
 _OPENING = frozenset({"setting", "firmware"})
 _MOST_SETTINGS, _OPEN_BUDGET = 6, 60  # acts inside the boxes of one place, and rigs looked at for them
 _MOST_PLUGGINGS = 4096
-_MORE_BUDGET = 300  # rigs looked at for a run that its place does not satisfy
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,32 +106,16 @@ def assign(
     others = [*task.seconds(best), *(p for p in plans[1:] if _differs(p, best))]
     other = max(others, key=lambda p: p.value, default=None)
     best = task.with_ops(best)
-    rig, more = _more(apply(rig, best.ops)[0], layer, task.states, go_on)
+    rig, more = more_ways(apply(rig, best.ops)[0], layer, task.states, go_on)
     after = Layer(rig, layer, task.states)
     results = {uid: run_result(after, run) for uid, run in rig.runs.items()}
     had = sum(r.run.want.weight for r in results.values() if r.good)
-    found = Assignment(
-        best, task.with_ops(other) if other else None, task.present(), had >= upper_bound(task.rig, task.states),
-        task.looked_at, results, more,
-    )  # fmt: skip
+    proved = had >= upper_bound(task.rig, task.states) or all(
+        r.good or out_of_reach(after, r.run, go_on) for r in results.values()
+    )
+    found = Assignment(best, task.with_ops(other) if other else None, task.present(), proved, task.looked_at, results,
+                       more)  # fmt: skip
     return replace(found, effects=effects(Standing(task.view), Standing(after), found.ops))
-
-
-def _more(
-    rig: Rig, layer: LayerName, states: States, go_on: Callable[[], bool]
-) -> tuple[Rig, tuple[tuple[str, Way], ...]]:
-    """Ways for runs that their places do not satisfy, the weightiest first, none at the cost of another."""
-    more = []
-    for uid in sorted(rig.runs, key=lambda u: -rig.runs[u].want.weight):
-        run = rig.runs[uid]
-        if run_result(Layer(rig, layer, states), run).good or not go_on() or barred(rig, run, None, states):
-            continue
-        asked = Asked(run, run.want, layer, frozenset(COST_NAMES), None, _MORE_BUDGET, go_on, 1)
-        found = search(rig, asked, states)
-        if found.ways:
-            more.append((uid, found.ways[0]))
-            rig = found.ways[0].after.rig
-    return rig, tuple(more)
 
 
 def _differs(a: Plan, b: Plan) -> bool:

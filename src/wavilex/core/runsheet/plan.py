@@ -13,9 +13,9 @@ from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import cells, stored_by
-from wavilex.core.rig.model import Lead, Rig, Socket
-from wavilex.core.rig.ops import INPUT_KEY, SelectInput
+from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
+from wavilex.core.runsheet.shown import selection_steps, show_key, show_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
 from wavilex.core.ticks import key_of
 
@@ -32,11 +32,12 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
         steps += _around(wiring, off, [s.key for s in steps if s.phase == "firmware"])
         steps += wiring
     before = POWER_ON if wiring or off else ""
-    steps += _selections(rig, before)
+    steps += selection_steps(rig, before)
     steps += setting_steps(layer, before)
     steps += unseen_steps(layer, before)
     steps += _ranges(layer, results)
     steps += recheck_steps(rig, [h.inp for r in results for h in r.path])
+    steps += show_steps(rig, results)
     steps += _proofs(layer, results)
     steps += _lag(rig, results)
     steps.append(
@@ -166,26 +167,6 @@ def _around(wiring: list[Step], off: bool, firmware: list[str]) -> list[Step]:
     return steps
 
 
-def _selections(rig: Rig, before: str) -> Iterator[Step]:
-    for (uid, output, key), value in rig.settings.items():
-        if key == INPUT_KEY and value.plan is not None and value.plan != value.found:
-            name = rig.socket_name(Socket(uid, value.plan))
-            op: SelectInput = {"op": "select_input", "layer": "found", "device": uid, "value": value.plan}
-            if output:
-                op["output"] = output
-            yield Step(
-                key_of("select", uid, output, value.plan),
-                "select",
-                f"Select {name}",
-                rig.devices[uid].room,
-                "settings belong to the socket: it now meets another box",
-                "The banner names that input",
-                "Take the input’s own key, not the automatic",
-                needs=(before,) if before else (),
-                ops=(op,),
-            )
-
-
 def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
     """Standard range before HDR; HDR is calibrated on the source while the screen is in its HDR game mode.
 
@@ -267,6 +248,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             if r.limiting
             else "Step through the modes from the top: which one sticks?",
             6,
+            needs=(show_key(r),),
         )
         yield Step(
             key_of("sound", r.run.uid, sound),

@@ -111,6 +111,21 @@ class SettingOut(StandingOut):
     really: str | None
 
 
+class InputOut(TypedDict):
+    id: str
+    label: str
+
+
+class ShownOut(TypedDict):
+    """Which of its inputs a box shows (a matrix on each output): as found, as planned; null where nobody said."""
+
+    output: str
+    label: str
+    found: str | None
+    plan: str | None
+    inputs: list[InputOut]
+
+
 class DeviceOut(TypedDict):
     uid: str
     label: str
@@ -130,6 +145,7 @@ class DeviceOut(TypedDict):
     lag_bound_ms: int | None
     plays: bool | None
     selected_input: str | None
+    shows: list[ShownOut]
     ports: list[PortOut]
     settings: list[SettingOut]
 

@@ -22,11 +22,22 @@ from wavilex.core.link.rates import ceiling_text
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
+from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
 from wavilex.core.tell.leads import distances, lead_text
 from wavilex.core.tell.report import run_data
-from wavilex.core.tell.shapes import DeviceOut, JobView, LeadOut, PortOut, RailOut, RunOut, SettingOut, StageOut
+from wavilex.core.tell.shapes import (
+    DeviceOut,
+    JobView,
+    LeadOut,
+    PortOut,
+    RailOut,
+    RunOut,
+    SettingOut,
+    ShownOut,
+    StageOut,
+)
 
 
 def job_view(layer: Layer, readings: int = 0) -> JobView:
@@ -139,12 +150,29 @@ def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], colu
         "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
         "plays": layer.plays(device.uid),
         "selected_input": layer.rig.selected_input(layer.name, device.uid),
+        "shows": _shows(layer, device),
         "ports": [_port(layer, Socket(device.uid, p.id)) for p in profile.ports],
         "settings": [
             _setting(layer, device, scope, s, standing[scope, s.id])
             for s in profile.settings for scope in (s.ports or ("",))
         ],
     }  # fmt: skip
+
+
+def _shows(layer: Layer, device: Device) -> list[ShownOut]:
+    inputs = device.profile.inputs()
+    if len(inputs) < 2 or device.profile.routing == "splitter":
+        return []
+    outs = device.profile.outputs() if device.profile.routing == "matrix" else ()
+    places = [(p.id, p.label) for p in outs] or [("", "")]
+    return [
+        {
+            "output": out, "label": label, "inputs": [{"id": p.id, "label": p.label} for p in inputs],
+            "found": layer.rig.selected_input("found", device.uid, out),
+            "plan": layer.rig.settings.get((device.uid, out, INPUT_KEY), SettingValue()).plan,
+        }
+        for out, label in places
+    ]  # fmt: skip
 
 
 def _line(layer: Layer, device: Device, results: Mapping[str, RunResult]) -> str:
