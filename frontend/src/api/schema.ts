@@ -1684,6 +1684,8 @@ export interface components {
             runs: number;
             /** Satisfied */
             satisfied: number;
+            /** Settled */
+            settled: boolean;
         };
         /** BackupsOut */
         BackupsOut: {

@@ -100,7 +100,9 @@ async function apply() {
         {{
           data.proved
             ? 'Proved: no change of this job gives more weight of wants; of ways that give as much, fewest plugs'
-            : 'Not proved: the most found. A way that gives more may exist'
+            : data.settled
+              ? 'Every set of the moves known was looked at for each run left: none leaves the others theirs'
+              : 'Not proved: the most found. A way that gives more may exist'
         }}; {{ data.looked_at }} places judged.
       </p>
       <p class="row">

@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 from itertools import product
 
 from wavilex.core.advise.assign_bound import upper_bound
-from wavilex.core.advise.assign_rest import more_ways, out_of_reach
+from wavilex.core.advise.assign_rest import at_others_cost_only, more_ways
 from wavilex.core.advise.effects import Effect, Standing, effects
 from wavilex.core.advise.moves_settings import Move
 from wavilex.core.advise.search import Asked, Way, search
@@ -69,14 +69,16 @@ class Plan:
 class Assignment:
     """The best plan and the runner-up. more: ways that add what the places alone do not give. present: as it hangs.
 
-    results: every run with all of it. proved: no change of the job gives more weight of satisfied runs. effects: all
-    that it does to runs and sound.
+    results: every run with all of it. proved: no change of the job gives more weight of satisfied runs. settled: no
+    further run has its want by any set of the moves known while the others keep theirs. effects: all that it does to
+    runs and sound.
     """
 
     best: Plan
     runner_up: Plan | None
     present: Plan
     proved: bool
+    settled: bool
     looked_at: int
     results: Mapping[str, RunResult]
     more: tuple[tuple[str, Way], ...] = ()
@@ -110,11 +112,10 @@ def assign(
     after = Layer(rig, layer, task.states)
     results = {uid: run_result(after, run) for uid, run in rig.runs.items()}
     had = sum(r.run.want.weight for r in results.values() if r.good)
-    proved = had >= upper_bound(task.rig, task.states) or all(
-        r.good or out_of_reach(after, r.run, go_on) for r in results.values()
-    )
-    found = Assignment(best, task.with_ops(other) if other else None, task.present(), proved, task.looked_at, results,
-                       more)  # fmt: skip
+    proved = had >= upper_bound(task.rig, task.states)
+    settled = proved or all(r.good or at_others_cost_only(after, r.run, go_on) for r in results.values())
+    found = Assignment(best, task.with_ops(other) if other else None, task.present(), proved, settled, task.looked_at,
+                       results, more)  # fmt: skip
     return replace(found, effects=effects(Standing(task.view), Standing(after), found.ops))
 
 

@@ -32,10 +32,10 @@ def more_ways(
     return rig, tuple(more)
 
 
-def out_of_reach(after: Layer, run: Run, go_on: Callable[[], bool]) -> bool:
-    """Does no set of the moves known give a run its want, not even at the cost of others?"""
+def at_others_cost_only(after: Layer, run: Run, go_on: Callable[[], bool]) -> bool:
+    """Does no set of the moves known give a run its want while the others keep theirs? All of them looked at."""
     if barred(after.rig, run, None, after.states) is not None:
         return True
-    asked = Asked(run, run.want, after.name, frozenset(COST_NAMES), None, _MORE_BUDGET, go_on, 1, protect=False)
+    asked = Asked(run, run.want, after.name, frozenset(COST_NAMES), None, _MORE_BUDGET, go_on, 1)
     found = search(after.rig, asked, after.states)
     return found.whole and not found.ways

@@ -44,6 +44,7 @@ class AssignmentOut(TypedDict):
 
     headline: str
     proved: bool
+    settled: bool
     looked_at: int
     moves: int
     satisfied: int

@@ -17,6 +17,7 @@ def assignment_data(rig: Rig, a: Assignment) -> AssignmentOut:
     return {
         "headline": _headline(rig, a),
         "proved": a.proved,
+        "settled": a.settled,
         "looked_at": a.looked_at,
         "moves": a.best.moves,
         "satisfied": len(a.satisfied),
@@ -50,7 +51,11 @@ def _headline(rig: Rig, a: Assignment) -> str:
     after += [f"{acts} more act{'s' if acts != 1 else ''}"] if acts else []
     verb = "does" if now == 1 else "do"
     return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}." + (
-        "" if a.proved else " It is the most found; that nothing gives more is not proved."
+        ""
+        if a.proved
+        else " No further one gets it without taking from another."
+        if a.settled
+        else " It is the most found; that nothing gives more is not proved."
     )
 
 
