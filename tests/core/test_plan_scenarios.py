@@ -88,10 +88,11 @@ def test_s06_why_game_mode_is_greyed_out_and_what_frees_it() -> None:
     assert standing["hdmi1", "game"].greyed.because.startswith("game mode can be chosen only while the console")
     shown, _ = apply(r, [{"op": "select_input", "device": "tv", "value": "hdmi1"}])
     sports, _ = apply(shown, [setting("tv", "", "special", "sports")])
-    row = rows(sports)["tv", "hdmi1", "game"]
-    assert (row["standing"], row["because"]) == ("greyed", "another special mode is on")
-    assert row["frees"] == "not while Special mode at sports or HDR effect"
-    assert "not on" in row["why"]
+    stands = Layer(sports).standing(sports.devices["tv"])["hdmi1", "game"]
+    assert stands.greyed is not None
+    assert stands.greyed.because == "another special mode is on"
+    frees = rows(sports)["tv", "", "special"]
+    assert (frees["to"], frees["why"]) == ("none", "as it is it stands in the way of Game mode")
     free = rows(shown)["tv", "hdmi1", "game"]
     assert (free["to"], free["standing"]) == ("on", "")
 

@@ -61,6 +61,10 @@ def brute(profile: Profile, wishes: list[Wish], now: dict[tuple[str, str], str |
     """Every combination of every setting, each looked at by itself."""
     by_effect = {w.effect: w for w in wishes}
     own = [s for s in profile.settings if s.effect in by_effect]
+    reached = {s.id for s in own}
+    for _ in profile.settings:  # whatever a rule on something reached asks for is reached too
+        reached |= {name for q in profile.setting_quirks if q.setting in reached for name in q.when.settings()}
+    own += [s for s in profile.settings if s.id in reached and s.effect not in by_effect]
     best = -1
     for combination in itertools.product(*([o.id for o in s.options] for s in own)):
         values = {**now, **{("", s.id): v for s, v in zip(own, combination, strict=True)}}
@@ -68,7 +72,7 @@ def brute(profile: Profile, wishes: list[Wish], now: dict[tuple[str, str], str |
         score = 0
         for s in own:
             really = standing["", s.id]
-            if really.value is not None and really.inert is None:
+            if really.value is not None and really.inert is None and s.effect in by_effect:
                 score += by_effect[s.effect or ""].worth.get(really.value, 0)
             score += _NEAR * (values["", s.id] == now["", s.id])
         best = max(best, score)

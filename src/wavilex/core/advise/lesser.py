@@ -53,10 +53,11 @@ def _unprotected(w: Want) -> Want:
     return replace(w, protected=False)
 
 
-# what goes first, where something must: colour before variable refresh before HDR, for rate; HDR last, for detail
+# what goes first, where something must: colour and dynamic metadata before size, size before variable refresh or HDR,
+# for rate; HDR last, for detail
+_SLIGHT: tuple[tuple[Give, ...], ...] = ((), (_any_colour,), (_shallow,), (_static,), (_static, _shallow))
 _FOR_RATE: tuple[tuple[Give, ...], ...] = (
-    (), (_any_colour,), (_shallow,), (_static,), (_no_hdr,), (_no_hdr, _shallow), (_no_vrr,), (_no_vrr, _shallow),
-    (_no_vrr, _static), (_no_vrr, _no_hdr), (_no_vrr, _no_hdr, _shallow), (_no_vrr, _no_hdr, _shallow, _unprotected),
+    (), (_no_hdr,), (_no_vrr,), (_no_vrr, _no_hdr), (_no_vrr, _no_hdr, _unprotected),
 )  # fmt: skip
 _FOR_DETAIL: tuple[tuple[Give, ...], ...] = (
     (), (_any_colour,), (_shallow,), (_no_vrr,), (_no_vrr, _shallow), (_static,), (_no_vrr, _static), (_no_hdr,),
@@ -99,7 +100,8 @@ def _by_rate(want: Want, modes: Sequence[Mode]) -> Iterator[Want]:
     for hz in sorted({m.hz for m in modes}, reverse=True):
         for gives in _FOR_RATE:
             for mode in sorted((m for m in modes if m.hz == hz), key=lambda m: -m.width * m.height):
-                yield _less(want, mode, gives)
+                for slight in _SLIGHT:
+                    yield _less(want, mode, (*gives, *slight))
 
 
 def _by_detail(want: Want, modes: Sequence[Mode]) -> Iterator[Want]:

@@ -230,12 +230,12 @@ def proposals(view: Layer, result: RunResult) -> dict[Key, dict[str, Proposed]]:
 def _proposed_at(solved: Solved) -> Iterator[tuple[Key, Proposed]]:
     """What is wished of a box's settings, as far as its own rules and the other box let it."""
     box, solution = solved.box, solved.solution
-    profile, by_effect = box.device.profile, {w.effect: w for w in solved.wishes}
+    profile = box.device.profile
     put_back = {q.setting for q in returning(box.device)}
     for place, setting in places(profile, box.scope):
         if place not in solution.chosen:
             continue
-        value, wish = solution.value(place), by_effect[setting.effect or ""]
+        value, wish = solution.value(place), solved.wish(place, setting)
         if setting.id in put_back:  # put back at every start: it is set all the same, and looked at again
             value = _best(wish, setting, value)
         taken = solved.given_up(place, setting, wish)

@@ -5,8 +5,8 @@ Exact: every combination that could still win is looked at; a bound leaves out t
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.gear.conditions import Surroundings, holds
@@ -15,16 +15,21 @@ from wavilex.core.gear.quirks import AddsLag, Dims
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.words import standing_data
 
+_GATE = Wish("", {}, "")  # of a setting no wish speaks of: any value is as good
 _NEAR = 1  # points for leaving a setting as it is, so that nothing is changed for nothing
 
 
 @dataclass(frozen=True, slots=True)
 class Solution:
-    """chosen: a value for every setting a wish speaks of; standing: what then really holds; score: points."""
+    """chosen: a value for every setting a wish speaks of; standing: what then really holds; score: points.
+
+    gates: settings no wish speaks of, chosen otherwise because they stood in the way of one; with what they free.
+    """
 
     chosen: Mapping[Place, str]
     standing: Mapping[Place, Standing]
     score: int
+    gates: Mapping[Place, str] = field(default_factory=dict)
 
     def value(self, place: Place) -> str:
         """What the setting then stands at; what was chosen, where that is not known."""
@@ -39,9 +44,11 @@ def places(profile: Profile, scope: str) -> list[tuple[Place, Setting]]:
 def solve(
     profile: Profile, scope: str, wishes: Sequence[Wish], now: Mapping[Place, str | None], around: Surroundings
 ) -> Solution:
-    """The best values at one input. now: every setting as it is; those no wish speaks of stay so."""
+    """The best values at one input. now: every setting as it is; one no wish speaks of stays so, unless it bars one."""
     by_effect = {w.effect: w for w in wishes}
     wished = [(p, s, by_effect[s.effect]) for p, s in places(profile, scope) if s.effect in by_effect]
+    ways_in = _gates(profile, {s.id for _, s, _ in wished})
+    wished += [(p, s, _GATE) for p, s in places(profile, scope) if s.id in ways_in and s.effect not in by_effect]
     moved = set(profile.quirks_of_setting)  # the device may make another value of what was chosen
     coupled = moved.union(*(q.when.settings() for q in profile.setting_quirks))
     alone = {p: _best_alone(p, s, w, now) for p, s, w in wished if s.id not in coupled}
@@ -67,7 +74,25 @@ def solve(
 
     search(0, {}, start)
     assert best is not None
-    return best
+    gates = {p: s for p, s, w in wished if w is _GATE}
+    moved_gates = {p: s for p, s in gates.items() if best.chosen[p] != now.get(p)}
+    kept = {p: v for p, v in best.chosen.items() if p not in gates or p in moved_gates}
+    return replace(best, chosen=kept, gates={p: ways_in[s.id] for p, s in moved_gates.items()})
+
+
+def _gates(profile: Profile, wished: Collection[str]) -> dict[str, str]:
+    """Settings that grey out, bar, force or disarm a wished one, to any depth; by what they stand in the way of."""
+    found: dict[str, str] = {}
+    waiting = [(name, name) for name in sorted(wished)]
+    while waiting:
+        name, freed = waiting.pop()
+        for quirk in profile.quirks_of_setting.get(name, ()):
+            for gate in sorted(quirk.when.settings()):
+                if gate not in found and gate not in wished:
+                    setting = profile.setting(freed)
+                    found[gate] = setting.label if setting else freed
+                    waiting.append((gate, freed))
+    return found
 
 
 def _best_alone(place: Place, setting: Setting, wish: Wish, now: Mapping[Place, str | None]) -> str:

@@ -31,6 +31,13 @@ class Solved:
     wishes: Sequence[Wish]
     taken: Mapping[str, str] = field(default_factory=dict)
 
+    def wish(self, place: Place, setting: Setting) -> Wish:
+        """What was asked of a setting; of one that stood in the way of another, that it does not."""
+        if place in self.solution.gates:
+            value, freed = self.solution.chosen[place], self.solution.gates[place]
+            return Wish("", {value: 1}, f"as it is it stands in the way of {freed}")
+        return next(w for w in self.wishes if w.effect == setting.effect)
+
     def given_up(self, place: Place, setting: Setting, wish: Wish) -> str:
         """What having this wish would have taken from another setting, here or at the other end; "" where it is met."""
         own = given_up(self.box.device.profile, place, setting, wish, self.solution, self.box.around)
@@ -116,7 +123,7 @@ def _score(solved: Sequence[Solved], wishes: Sequence[Wish], carries: bool) -> i
     by_effect = {w.effect: w for w in wishes}
     for x in solved:
         for place, setting in places(x.box.device.profile, x.box.scope):
-            if place not in x.solution.chosen or setting.effect == _VRR:
+            if place not in x.solution.chosen or setting.effect not in by_effect or setting.effect == _VRR:
                 continue
             stands = x.solution.standing[place]
             if stands.value is not None and stands.inert is None:

@@ -157,11 +157,11 @@ def _unread(run: Run, path: Path, analogue: list[Reason]) -> RunResult:
 
 
 def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> DigitalVideo:
-    """The source's choice: of the signals most links carry the first it prefers (all links, if any signal fits)."""
+    """The source's choice: of the signals fewest links stop and most surely carry, the first it prefers."""
 
-    def carried_by(signal: DigitalVideo) -> int:
-        need = demand(signal)
-        return sum(check_link(need, cap).fits for cap in capacities)
+    def carried_by(signal: DigitalVideo) -> tuple[int, int]:
+        verdicts = [check_link(demand(signal), cap) for cap in capacities]
+        return -sum(v.verdict == "blocked" for v in verdicts), sum(v.fits for v in verdicts)
 
     return max(signals, key=carried_by)  # max keeps the first of equals
 

@@ -25,7 +25,7 @@ def title_plans(layer: Layer, result: RunResult) -> TitlePlansOut | None:
     boxes = boxes_of(layer, result)
     rows = [
         _row(layer, box, place, setting, columns)
-        for box in boxes for place, setting in places(box.device.profile, box.scope) if setting.effect
+        for box in boxes for place, setting in places(box.device.profile, box.scope)
     ]  # fmt: skip
     return {
         "device": result.run.sink, "label": layer.rig.devices[result.run.sink].label,
@@ -48,11 +48,10 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
     for solved in solve_run(layer, result, wishes, kind):
         box, solution = solved.box, solved.solution
         profile = box.device.profile
-        by_effect = {w.effect: w for w in wishes}
         for place, setting in places(profile, box.scope):
             if place not in solution.chosen:
                 continue
-            wish, value = by_effect[setting.effect or ""], solution.value(place)
+            wish, value = solved.wish(place, setting), solution.value(place)
             why, taken = wish.why, solved.given_up(place, setting, wish)
             barred = "" if taken else barred_words(profile, place, setting, wish, solution, box.around)
             if taken:

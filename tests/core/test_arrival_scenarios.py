@@ -1,0 +1,264 @@
+"""The acceptance scenarios from the state in which they are found: factory values, wrong sockets, unread leads.
+
+Each follows the first way and nothing else, and looks at where it ends. Common practice throughout (domain/TRADE).
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tests.rigs import device, lead, rig, run, s04, s05, setting
+from wavilex.core.advise.assign import assign
+from wavilex.core.advise.fixes import Fix, Fixes, find_fixes
+from wavilex.core.advise.settings_plan import settings_plan_data
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.profile import profile_data
+from wavilex.core.modes.titles import title_plans
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
+from wavilex.core.runsheet.plan import plan_steps
+from wavilex.core.tell.ways import fixes_data
+from wavilex.library import starter_profiles
+
+
+def at_found(r: Rig, *ops: dict[str, Any]) -> Rig:
+    return apply(r, list(ops))[0]
+
+
+def first_way(r: Rig, uid: str = "main") -> tuple[Fix, Rig, RunResult]:
+    """The first way, the rig after it, and what the run is then."""
+    found = find_fixes(r, r.runs[uid])
+    assert found.ways, found.needs
+    after, _ = apply(r, found.ways[0].ops)
+    return found.ways[0], after, run_result(Layer(after), after.runs[uid])
+
+
+def parts(found: Fixes, r: Rig, uid: str = "main") -> dict[str, dict[str, Any]]:
+    return {p["key"]: dict(p) for p in fixes_data(found, r, r.runs[uid])["parts"]}
+
+
+def kinds(way: Fix) -> list[str]:
+    return sorted(m.kind for m in way.moves)
+
+
+# --- S02: input at basic, want 4K120 --------------------------------------------------------------------
+
+
+def s02_arrival() -> Rig:
+    return rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-50w"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "unread", None), setting("tv", "hdmi1", "format", "basic", "found"),
+        setting("console", "", "fast_refresh", "off", "found"),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10, vrr=True, low_lag=True),
+    )  # fmt: skip
+
+
+def test_s02_item_by_item_and_the_best_reachable_with_its_step() -> None:
+    r = s02_arrival()
+    found = find_fixes(r, r.runs["main"])
+    said = parts(found, r)
+    assert {k: said[k]["answer"] for k in ("rate", "vrr", "low_lag")} == dict.fromkeys(
+        ("rate", "vrr", "low_lag"), "never"
+    )
+    assert all("TV" in said[k]["why"] for k in ("rate", "vrr", "low_lag"))
+    assert said["hdr"]["answer"] == "by_steps"
+    best = found.instead[0]
+    assert (best.lesser.want.mode, best.lesser.want.hdr) == ("3840x2160@60", "static")
+    assert best.way is not None
+    assert [op["key"] for op in best.way.ops] == ["format"]
+    told = fixes_data(found, r, r.runs["main"])["instead"][0]
+    settled, _ = apply(r, told["settle"])
+    assert run_result(Layer(settled), settled.runs["main"]).good
+
+
+# --- S04: 120 off at the console, the monitor's sync off, 4K allowed ------------------------------------
+
+
+def test_s04_the_settings_are_found_as_one_way() -> None:
+    r = at_found(s04(), setting("console", "", "fast_refresh", "off"), setting("monitor", "", "adaptive_sync", "off"),
+                 setting("console", "", "uhd", "on"))  # fmt: skip
+    way, _, result = first_way(r)
+    assert result.good
+    assert {(op["device"], op["key"]) for op in way.ops} == {
+        ("console", "fast_refresh"), ("console", "uhd"), ("monitor", "adaptive_sync"),
+    }  # fmt: skip
+    assert result.asked is not None
+    assert str(result.asked.timing.mode) == "2560x1440@120"
+
+
+# --- S05: middle format, input closed ---------------------------------------------------------------------
+
+
+def test_s05_one_way_from_the_middle_format_and_a_closed_input() -> None:
+    r = at_found(s05("wide", vrr=True), setting("tv", "hdmi3", "format", "basic", "found"))
+    way, _, result = first_way(r)
+    assert result.good
+    assert {(op["device"], op["scope"], op["value"]) for op in way.ops} == {
+        ("av", "game", "widest"), ("tv", "hdmi3", "wide"),
+    }  # fmt: skip
+
+
+# --- S06: sports mode on, the tuner shown -----------------------------------------------------------------
+
+
+def s06_arrival() -> Rig:
+    return rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-55h"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "premium"),
+        setting("tv", "hdmi1", "generation", "newer", "found"), setting("tv", "", "special", "sports", "found"),
+        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+
+
+def test_s06_sports_off_comes_with_game_mode_and_before_it() -> None:
+    r = s06_arrival()
+    plan = settings_plan_data(Layer(r))
+    set_to = {op["key"]: op["value"] for op in plan["ops"] if op["op"] == "set_setting"}
+    assert (set_to.get("special"), set_to.get("game")) == ("none", "on")
+    after, _ = apply(r, plan["ops"])
+    titles = [s.title for s in plan_steps(after)]
+    sports = next(n for n, t in enumerate(titles) if "Special mode" in t)
+    game = next(n for n, t in enumerate(titles) if "Game mode" in t)
+    assert sports < game
+    assert settings_plan_data(Layer(after))["ops"] == []
+
+
+# --- S08: the input fell back; the receiver's return-channel socket is taken ------------------------------
+
+
+def test_s08_the_generation_is_set_explicitly() -> None:
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-55h"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "premium"),
+        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+    for found in ("old", "auto"):
+        way, after, result = first_way(at_found(r, setting("tv", "hdmi1", "generation", found, "found")))
+        assert [(op["key"], op["value"]) for op in way.ops] == [("generation", "newer")], found
+        assert result.verdict == "fits"
+        assert after.setting_value("plan", "tv", "hdmi1", after.devices["tv"].profile.settings[0]) == "newer"
+
+
+# --- S09: 4K120 and the dynamic format exclude each other there -------------------------------------------
+
+
+def test_s09_dynamic_hdr_against_4k120_is_said_and_both_compromises_are_offered() -> None:
+    r = rig(
+        device("console", "ostavar-one"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi3"),
+        {"op": "set_device", "device": "tv", "firmware": "3.2"}, setting("tv", "hdmi3", "format", "basic", "found"),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="dynamic", bits=10),
+    )  # fmt: skip
+    found = find_fixes(r, r.runs["main"])
+    assert found.ways == ()
+    wants = {(str(i.lesser.want.mode), i.lesser.want.hdr) for i in found.instead}
+    assert ("3840x2160@120", "static") in wants
+    assert any(hdr == "dynamic" for _, hdr in wants)
+    for i in found.instead:
+        after = apply(r, i.way.ops)[0] if i.way else r
+        assert run_result(Layer(after), after.runs["main"], i.lesser.want).good
+
+
+# --- S10: old firmware, slow socket, closed input, source at 60 Hz ----------------------------------------
+
+
+def test_s10_firmware_first_then_one_way() -> None:
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi1"),
+        {"op": "set_device", "device": "tv", "firmware": "2.9"}, setting("console", "", "fast_refresh", "off", "found"),
+        *(setting("tv", p, "format", "basic", "found") for p in ("hdmi3", "hdmi4")),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10),
+    )  # fmt: skip
+    way, after, result = first_way(r)
+    assert result.good
+    assert kinds(way) == ["firmware", "input", "setting", "setting"]
+    phases = [s.phase for s in plan_steps(after)]
+    assert phases.index("firmware") < phases.index("wire") < phases.index("prove")
+
+
+# --- S11: permissions off, wrong port, port closed, a lead nobody certified -------------------------------
+
+
+def test_s11_a_lead_nobody_certified_is_tried_or_replaced_never_blocked() -> None:
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-50w"),
+        lead("A1", "console/hdmi", "tv/hdmi1", "unknown", None), setting("tv", "hdmi1", "format", "wide"),
+        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+    found = find_fixes(r, r.runs["main"])
+    assert run_result(Layer(r), r.runs["main"]).verdict == "unknown"
+    assert found.ways[0].label == "Replace lead A1 by a Premium High Speed one"
+    assert found.proof.startswith("Or try it")
+
+
+# --- S14: all inputs basic --------------------------------------------------------------------------------
+
+
+def test_s14_assignment_and_settings_together() -> None:
+    sources = {"k1": "kelpine-k1", "one": "ostavar-one", "stick": "tindrel-stick", "disc": "yarrowby-d4"}
+    fast = {"mode": "3840x2160@120", "hdr": "static", "bits": 10, "vrr": True, "weight": 3}
+    r = rig(
+        *(device(uid, profile) for uid, profile in sources.items()), device("tv", "ostavar-75g"),
+        *(lead(f"A{n}", f"{uid}/hdmi", f"tv/hdmi{n}") for n, uid in enumerate(sources, 1)),
+        *(setting("tv", f"hdmi{n}", "format", "basic", "found") for n in (3, 4)),
+        setting("k1", "", "fast_refresh", "off", "found"), {"op": "set_device", "device": "tv", "firmware": "3.4"},
+        run("k1", "k1", "tv", **fast), run("one", "one", "tv", **fast),
+        run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
+        run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
+    )  # fmt: skip
+    found = assign(r)
+    assert sorted(found.satisfied) == ["disc", "k1", "one", "stick"]
+    assert found.proved
+    after, _ = apply(r, found.ops)
+    assert all(run_result(Layer(after), x).good for x in after.runs.values())
+    at = {x.uid: x.plan[1].port for x in after.leads.values() if x.plan[1]}
+    assert {at["A1"], at["A2"]} == {"hdmi3", "hdmi4"}
+
+
+# --- S16: two kinds of variable refresh -------------------------------------------------------------------
+
+
+def test_s16_120_by_one_setting_and_variable_refresh_not_to_be_had_and_why() -> None:
+    screen = profile_data(starter_profiles()["kelpine-m32"])
+    screen["video"] = {**screen["video"], "vrr_kinds": ["vendor"]}
+    r = rig(
+        device("console", "kelpine-k1"), device("monitor", "kelpine-m32"),
+        {"op": "set_profile", "device": "monitor", "profile": screen}, lead("A1", "console/hdmi", "monitor/hdmi1"),
+        setting("console", "", "fast_refresh", "off", "found"),
+        setting("monitor", "", "adaptive_sync", "off", "found"),
+        run("main", "console", "monitor", mode="3840x2160@120", hdr="static", bits=10, vrr=True),
+    )  # fmt: skip
+    found = find_fixes(r, r.runs["main"])
+    assert found.ways == ()
+    said = parts(found, r)
+    assert said["vrr"]["answer"] == "never"
+    assert "adaptive sync" in said["vrr"]["why"]
+    assert said["rate"]["answer"] in ("had", "by_steps")
+    best = found.instead[0]
+    assert (str(best.lesser.want.mode), best.lesser.want.hdr, best.lesser.want.vrr) == (
+        "3840x2160@120",
+        "static",
+        False,
+    )
+    assert best.way is not None
+    assert [(op["device"], op["key"]) for op in best.way.ops] == [("console", "fast_refresh")]
+
+
+# --- S17: see test_across_boxes: variable refresh switched at the console ---------------------------------
+
+
+def test_s17_one_list_flips_between_titles_from_factory_values() -> None:
+    slow = {"op": "add_title", "title": {"uid": "t1", "name": "Lantern Keep", "render_rates": [30]}}
+    fast = {"op": "add_title", "title": {"uid": "t2", "name": "Tide Racer", "render_rates": [120], "competitive": True}}
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-50i"), lead("A1", "console/hdmi", "tv/hdmi1"),
+        run("main", "console", "tv", mode="3840x2160@120", vrr=True), slow, fast,
+        {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
+    )  # fmt: skip
+    plans = title_plans(Layer(r), run_result(Layer(r), r.runs["main"]))
+    assert plans is not None
+    adventure, race = (t["cells"] for t in plans["titles"])
+    assert [adventure[f"tv/{k}"]["option"] for k in ("interpolation", "speed", "vrr")] == ["on", "middle", "off"]
+    assert [race[f"tv/{k}"]["option"] for k in ("interpolation", "speed", "vrr")] == ["off", "fast", "on"]
+    assert race["console/fast_refresh"]["option"] == "on"
