@@ -12,6 +12,7 @@ from wavilex.core.advise.assign import assign
 from wavilex.core.advise.fixes import Fix, Fixes, find_fixes
 from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import profile_data
@@ -262,3 +263,27 @@ def test_s17_one_list_flips_between_titles_from_factory_values() -> None:
     assert [adventure[f"tv/{k}"]["option"] for k in ("interpolation", "speed", "vrr")] == ["on", "middle", "off"]
     assert [race[f"tv/{k}"]["option"] for k in ("interpolation", "speed", "vrr")] == ["off", "fast", "on"]
     assert race["console/fast_refresh"]["option"] == "on"
+
+
+def test_what_boxes_will_show_is_said_of_what_arrives() -> None:
+    """A console held at 60 Hz: the banner is predicted at 60 Hz, found and plan apart, and not at the wished 120."""
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-77e"), lead("A1", "console/hdmi", "tv/hdmi1"),
+        setting("console", "", "fast_refresh", "off", "found"), setting("console", "", "fast_refresh", "on", "plan"),
+        run("main", "console", "tv", mode="3840x2160@120"),
+    )  # fmt: skip
+    banners = {}
+    for name in ("found", "plan"):
+        layer = Layer(r, name)  # type: ignore[arg-type]
+        said = notes(layer, run_result(layer, r.runs["main"]))
+        banners[name] = [
+            n.data["says"] for n in said if n.code == "read_out" and n.data["place"].startswith("the banner")
+        ]
+    assert banners == {"found": ["2160p60 60 Hz"], "plan": ["2160p120 120 Hz"]}
+
+
+def test_nothing_is_predicted_where_nobody_knows_what_arrives() -> None:
+    """A PC whose signal a closed input stops, and whose order of preference nobody knows."""
+    r = at_found(s05("basic"), setting("tv", "hdmi3", "format", "basic", "found"))
+    layer = Layer(r)
+    assert [n for n in notes(layer, run_result(layer, r.runs["main"])) if n.code in ("read_out", "home_rate")] == []

@@ -26,18 +26,17 @@ def sent_signal(result: RunResult) -> DigitalVideo | None:
 
 
 def notes(layer: Layer, result: RunResult) -> list[Reason]:
-    """Notes on a joined run, the gravest first."""
+    """Notes on a joined run, the gravest first. What boxes show is said of what will arrive, never of the wish."""
     if not result.path or result.asked is None:
         return []
     found: list[Reason] = []
     sent = sent_signal(result)
-    mode = sent.timing.mode if sent else result.run.want.mode
-    found += _scaled(layer, result, result.resent.timing.mode if result.resent else mode)
-    found += _home(layer, result, mode)
-    found += _films(layer, result)
-    found += _read_outs(layer, result, mode, sent.bits if sent else result.asked.bits)
-    found += _control(layer, result)
-    return found
+    if sent is not None:
+        mode = sent.timing.mode
+        found += _scaled(layer, result, result.resent.timing.mode if result.resent else mode)
+        found += _home(layer, result, mode)
+        found += _read_outs(layer, result, mode, sent.bits)
+    return [*found, *_films(layer, result), *_control(layer, result)]
 
 
 def _note(code: Code, socket: Socket | None, **data: object) -> Reason:
