@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import pytest
 
+from tests.rigs import device, lead, rig, run, setting
+from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
-from wavilex.core.gear.profile import EFFECT_OPTIONS, profile_from_data
+from wavilex.core.gear.profile import EFFECT_OPTIONS, profile_data, profile_from_data
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
+from wavilex.core.rig.changes import apply
 from wavilex.library import starter_profiles
 
 
@@ -46,3 +51,28 @@ def test_absent_leaves_the_profile_and_twice_found_is_one_setting() -> None:
 def test_strange_answers_are_refused() -> None:
     with pytest.raises(ChangeError, match="finder takes"):
         learn(starter_profiles()["brindlo-24b"], "warp", "found", "", "")
+
+
+def test_a_found_setting_carries_its_limit() -> None:
+    """Variable refresh off is no variable refresh; a basic format is no 4K60 HDR (common practice)."""
+    plain = profile_from_data({
+        "wavilex_profile": 1, "id": "w", "maker": "Brindlo", "model": "W", "role": "screen", "kind": "television",
+        "ports": [{"id": "hdmi1", "label": "HDMI 1", "direction": "in"}],
+        "video": {"tmds_mhz": 600, "frl": "4x12", "modes": ["vic:97", "vic:118", "vic:16"], "hdr": ["static"],
+                  "vrr": [48, 120], "dsc": False,
+                  "encodings": {"rgb": [8, 10], "444": [8, 10], "422": [8, 10], "420": [8, 10]}},
+    })  # fmt: skip
+    data = profile_data(plain)
+    for sought in ("variable_refresh", "full_rate"):
+        data = learn(profile_from_data(data), sought, "found", "", "")
+    r = rig(
+        device("console", "kelpine-k1"), device("tv", "yarrowby-50w"), {"op": "set_profile", "device": "tv",
+                                                                       "profile": data},
+        lead("A1", "console/hdmi", "tv/hdmi1"), setting("console", "", "fast_refresh", "on"),
+        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10, vrr=True),
+    )  # fmt: skip
+    assert not run_result(Layer(r), r.runs["main"]).good
+    way = find_fixes(r, r.runs["main"]).ways[0]
+    assert {(op["key"], op["value"]) for op in way.ops} == {("variable_refresh", "on"), ("full_rate", "wide")}
+    after, _ = apply(r, way.ops)
+    assert run_result(Layer(after), after.runs["main"]).good

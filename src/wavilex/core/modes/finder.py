@@ -6,6 +6,7 @@ what was found there becomes a setting of the screen's profile.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -34,15 +35,19 @@ class Sought:
     if_absent: str
     options: tuple[str, ...] = ("off", "on")
     per_socket: bool = False
+    shut: Mapping[str, Any] | None = None  # what its sockets are held to while it stands at its first option
+    shut_because: str = ""
 
 
+_BASIC = {"tmds_mhz": 300, "frl": "none", "hdr": [], "encodings": {e: [8] for e in ("rgb", "444", "422", "420")}}
 SOUGHT = (
     Sought("full_rate", "open an input’s full rate", None, (
         Hideout("the list of inputs, one line for each", "format, signal, bandwidth, generation"),
         Hideout("the system or general page, connected boxes", "the HDMI generation, or a depth of colour"),
         Hideout("the input’s own menu while its console is shown", "an expert or advanced line"),
     ), "The picture drops for a moment, and the source’s list grows",
-        "Try the other numbered sockets: on many screens only one or two have it", ("basic", "wide"), True),
+        "Try the other numbered sockets: on many screens only one or two have it", ("basic", "wide"), True,
+        _BASIC, "basic formats commonly stop at 9 Gb/s and take no HDR"),
     Sought("game_mode", "lowest lag", "game_mode", (
         Hideout("the picture presets", "a preset for games"),
         Hideout("the general or external-devices page", "an automatic switch for games, low latency"),
@@ -53,7 +58,8 @@ SOUGHT = (
         Hideout("the game panel, often a key of its own in game mode", "variable, adaptive, sync"),
         Hideout("the input’s format line", "the widest format may bring it"),
         Hideout("a monitor’s gaming page", "adaptive sync"),
-    ), "The source lists it as available", "It may need the full rate first, or newer firmware"),
+    ), "The source lists it as available", "It may need the full rate first, or newer firmware",
+        shut={"vrr": False}, shut_because="no window is offered while variable refresh is off"),
     Sought("no_overscan", "no overscan", None, (
         Hideout("the aspect or picture-size page", "unscaled, every pixel, one to one"),
         Hideout("the advanced picture page", "overscan, edge"),
@@ -92,7 +98,8 @@ def sought_data() -> list[SoughtOut]:
 def learn(profile: Profile, sought_id: str, answer: str, label: str, where: str) -> dict[str, Any]:
     """The profile's data with what the finder found written in. Raises ChangeError for a strange answer.
 
-    found: a setting by that name and place. inert: the same, and a quirk that says it does nothing here.
+    found: a setting by that name and place, with what it holds its sockets to while it is off. inert: the setting, and
+    a quirk that says it does nothing here.
     absent: the profile stays as it is.
     """
     sought = next((s for s in SOUGHT if s.id == sought_id), None)
@@ -111,6 +118,14 @@ def learn(profile: Profile, sought_id: str, answer: str, label: str, where: str)
     if sought.effect:
         row["effect"] = sought.effect
     data["settings"] = [*settings, row]
+    quirk_id = f"{sought.id}-shut"[:40]
+    data["quirks"] = [q for q in data.get("quirks", []) if q["id"] != quirk_id]
+    if sought.shut is not None and answer == "found":
+        shut = {
+            "id": quirk_id, "kind": "limits", "when": {"setting": sought.id, "is": sought.options[0]},
+            "limits": dict(sought.shut), "because": sought.shut_because, "source": "common_practice",
+        }  # fmt: skip
+        data["quirks"] = [*data["quirks"], {**shut, "ports": row["ports"]} if sought.per_socket else shut]
     if answer == "inert":
         last = sought.options[-1]
         quirk = {
