@@ -6,7 +6,7 @@ import random
 from functools import cache
 from typing import Any
 
-from tests.rigs import device, lead, run
+from tests.rigs import device, lead, run, setting
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import Profile
 from wavilex.core.rig.changes import apply
@@ -84,4 +84,87 @@ def arrival(seed: int) -> Rig:
             r, _ = apply(r, [run(f"r{n}", f"s{n}", "tv", **want)])
         except WavilexError:
             r, _ = apply(r, [run(f"r{n}", f"s{n}", "tv")])
+    return r
+
+
+@cache
+def boxes_between() -> tuple[str, ...]:
+    """Everything that takes HDMI and sends it on: receivers, switches, splitters, matrices, extractors, scalers."""
+    return tuple(
+        uid for uid, p in starter_profiles().items()
+        if p.role == "repeater" and any(x.kind == "hdmi" for x in p.inputs()) and any(
+            x.kind == "hdmi" for x in p.outputs())
+    )  # fmt: skip
+
+
+@cache
+def sound_boxes() -> tuple[str, ...]:
+    return tuple(uid for uid, p in starter_profiles().items() if p.role == "sound")
+
+
+def wide(seed: int) -> Rig:
+    """Over the whole library: one or two screens, boxes between of any kind, sound boxes, old firmware, any leads."""
+    rnd = random.Random(f"wide {seed}")
+    r = Rig(title="wide")
+
+    def do(op: dict[str, Any]) -> bool:
+        nonlocal r
+        try:
+            r, _ = apply(r, [op])
+        except WavilexError:
+            return False  # a lead that does not go there, a loop
+        return True
+
+    screens = [f"t{n}" for n in range(rnd.choice((1, 1, 2)))]
+    boxes = [f"b{n}" for n in range(rnd.choice((0, 1, 1, 2)))]
+    sources = [f"s{n}" for n in range(rnd.choice((1, 2, 2, 3)))]
+    sounds = [f"a{n}" for n in range(rnd.choice((0, 0, 1)))]
+    for uids, among in ((screens, by_role("screen")), (boxes, boxes_between()), (sources, by_role("source")),
+                        (sounds, sound_boxes())):  # fmt: skip
+        for uid in uids:
+            do(device(uid, rnd.choice(among)))
+            if r.devices[uid].profile.newest_firmware and rnd.random() < 0.5:
+                do({"op": "set_device", "device": uid, "firmware": "1.0"})
+
+    def free(uids: list[str], way: str) -> list[tuple[str, str, str]]:
+        taken = {s for x in r.leads.values() for s in x.plan if s}
+        return [
+            (uid, p.id, p.kind) for uid in uids for p in r.devices[uid].profile.ports
+            if p.direction == way and all((s.device, s.port) != (uid, p.id) for s in taken)
+        ]  # fmt: skip
+
+    def plug(start: list[str], ends: list[str], kind: str = "hdmi") -> None:
+        outs = [x for x in free(start, "out") if x[2] == kind]
+        ins = [x for x in free(ends, "in") if x[2] == kind]
+        if not outs or not ins:
+            return
+        (a, out, _), (b, inp, _) = rnd.choice(outs), rnd.choice(ins)
+        grade = rnd.choice(("unknown", "unread", "high_speed", "premium", "premium", "ultra"))
+        op = lead(f"L{len(r.leads)}", f"{a}/{out}", f"{b}/{inp}", grade, rnd.choice((None, 1500, 3000, 8000)))
+        if kind != "hdmi":
+            op["lead"] |= {"kind": kind, "grade": "unknown"}
+        do(op)
+
+    for uid in boxes:
+        plug([uid], screens)
+        if rnd.random() < 0.3:
+            plug([uid], screens)
+    for uid in sources:
+        plug([uid], boxes + screens)
+    for uid in sounds:
+        plug(screens + boxes, [uid], "audio")
+        plug([uid], screens)
+    for uid, d in list(r.devices.items()):
+        for s in d.profile.settings:
+            for scope in s.ports or ("",):
+                if rnd.random() < 0.2:
+                    do(setting(uid, scope, s.id, rnd.choice([o.id for o in s.options]), "found"))
+    for uid in sources:
+        screen = rnd.choice(screens)
+        both = sorted(set(modes_of(r.devices[uid].profile)) & set(modes_of(r.devices[screen].profile)))
+        wants: dict[str, Any] = {"mode": rnd.choice(both or modes_of(r.devices[uid].profile)),
+                                 "hdr": rnd.choice(("off", "off", "static")), "vrr": rnd.random() < 0.3}  # fmt: skip
+        if wants["hdr"] != "off":
+            wants["bits"] = 10
+        do(run(f"r{uid}", uid, screen, **wants))
     return r

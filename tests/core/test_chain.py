@@ -169,7 +169,8 @@ def every_move(r: Rig) -> list[Move]:
     inputs = [Socket(d.uid, p.id) for d in r.devices.values() for p in d.profile.inputs()]
     for x in r.leads.values():
         for grade in GRADE_ORDER[:-1]:
-            if GRADE_ORDER.index(grade) > GRADE_ORDER.index(x.cable.grade):
+            read = x.cable.grade in GRADE_ORDER[:-1]  # of any other lead nobody knows what it carries
+            if not read or GRADE_ORDER.index(grade) > GRADE_ORDER.index(x.cable.grade):
                 moves.append(Move("lead", ({"op": "replace_lead", "lead": x.uid, "grade": grade},), ""))
         here = x.plan[1]
         for socket in inputs:
