@@ -59,6 +59,8 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "exportJob": ("GET", f"{J}/file", None),
     "handover": ("GET", f"{J}/handover", None),
     "defaultWant": ("GET", f"{J}/default-want?source=den-console&sink=den-screen", None),
+    "insertable": ("GET", f"{J}/leads/B1/insertable", None),
+    "exchangeBox": ("POST", f"{J}/devices/den-screen/exchange", {"profile": PROFILE}),
     "rankInputs": ("GET", f"{J}/inputs?device=den-console&port=hdmi", None),
     "lagSessions": ("GET", f"{J}/lag", None),
     "openLag": ("POST", f"{J}/lag", {"device": "match-monitor"}),

@@ -90,7 +90,7 @@ def test_s14_best_places_tried_then_applied(person: Person, bring: Any) -> None:
     person.sheet("wiring", job)
     person.press("m")
     person.see("All 4 runs get what they want after moving", "[role=dialog]")
-    person.see("Proved best", "[role=dialog]")
+    person.see("Proved: no change of this job gives more", "[role=dialog]")
     person.see("Input format → widest", "[role=dialog]")
     person.see("The runner-up", "[role=dialog]")
     person.click("Try", "[role=dialog] button")

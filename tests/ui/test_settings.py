@@ -73,14 +73,15 @@ def test_s04_adaptive_sync_first_in_the_monitor(person: Person, bring: Any) -> N
     person.see("CONSOLE: 4K output → not allowed", "main section[aria-label='Set the sources'] li")
 
 
-def test_s06_why_game_mode_is_greyed_out(person: Person, bring: Any) -> None:
+def test_s06_what_greys_game_mode_out_goes_off_with_it(person: Person, bring: Any) -> None:
     sports, _ = apply(
         s20(), [{"op": "select_input", "device": "tv", "value": "hdmi1"}, setting("tv", "", "special", "sports")]
     )
     job = bring(sports, "S06 parlour")
     person.sheet("settings", job)
-    person.click("as they should be", "main section[aria-label='TV'] summary")
-    person.see("greyed out: another special mode is on; not while Special mode at sports or HDR effect", "main li")
+    person.see("Special mode: sports → none", "main section[aria-label='TV'] li")
+    person.see("as it is it stands in the way of Game mode", "main li")
+    person.see("Game mode", "main section[aria-label='TV'] li")
 
 
 def test_s07_coverage_and_black_frames(person: Person, bring: Any) -> None:

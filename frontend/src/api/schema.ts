@@ -421,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/exchange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Exchange
+         * @description What putting another box in a box's place takes. Nothing is written.
+         */
+        post: operations["exchangeBox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/devices/{device_uid}/inputs/{port}/edid": {
         parameters: {
             query?: never;
@@ -559,6 +579,26 @@ export interface paths {
          * @description The lag session of a screen; made when there is none.
          */
         post: operations["openLag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/leads/{lead_uid}/insertable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Boxes For A Lead
+         * @description Boxes of the job that could go into a lead, each with the changes that put it there.
+         */
+        get: operations["insertable"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2244,6 +2284,23 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** ExchangeIn */
+        ExchangeIn: {
+            /** Profile */
+            profile: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ExchangeOut
+         * @description The changes that put another box in a box's place. loose: leads that find no socket at it.
+         */
+        ExchangeOut: {
+            /** Loose */
+            loose: string[];
+            /** Ops */
+            ops: components["schemas"]["Op"][];
+        };
         /**
          * ExclusionOut
          * @description Where two wishes exclude each other: `question` is the house style's; level: who answers it.
@@ -2629,6 +2686,18 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * InsertOut
+         * @description A box that could go into a lead, and the changes that put it there.
+         */
+        InsertOut: {
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /** Ops */
+            ops: components["schemas"]["Op"][];
         };
         /**
          * InsteadOut
@@ -7066,6 +7135,96 @@ export interface operations {
             };
         };
     };
+    exchangeBox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExchangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     teachInput: {
         parameters: {
             query?: never;
@@ -7530,6 +7689,58 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    insertable: {
+        parameters: {
+            query?: {
+                layer?: "found" | "plan";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                lead_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsertOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,7 +10,7 @@ import ProfileEditor from './editor/ProfileEditor.vue'
 import SettingStanding from './SettingStanding.vue'
 
 const props = defineProps<{ device: Device }>()
-const emit = defineEmits<{ remove: []; another: [profile: Profile] }>()
+const emit = defineEmits<{ remove: []; replace: []; another: [profile: Profile] }>()
 const job = useJob()
 const all = ref(false)
 const edid = ref(false)
@@ -95,6 +95,9 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         :disabled="!mayEdit()"
         @change="edit('label', $event)"
       />
+      <button v-if="mayEdit()" class="slight" @click="$emit('replace')">
+        Replace<span class="sr"> {{ device.label }}</span>
+      </button>
       <button v-if="mayEdit()" class="slight" @click="$emit('remove')">
         Take out<span class="sr"> {{ device.label }}</span>
       </button>

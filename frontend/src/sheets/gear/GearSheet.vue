@@ -2,7 +2,7 @@
 // The boxes of the job: what each is, how it is set now and in the plan.
 import { computed, ref } from 'vue'
 
-import { newUid, type Profile } from '../../api/client'
+import { api, ask, newUid, Problem, type Device, type Profile } from '../../api/client'
 import { tell } from '../../shared/announce'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
@@ -27,9 +27,38 @@ async function add(profile: Profile, room: string) {
   if (await job.change([{ op: 'add_device', device }], `${label} added`))
     tell(`${label} added.`, { undo: true })
 }
+const replaces = ref<Device | null>(null)
+function replace(device: Device) {
+  replaces.value = device
+  open.value = true
+}
+async function exchange(profile: Profile) {
+  const old = replaces.value
+  if (!old) return
+  const path = { job_uid: job.view?.uid ?? '', device_uid: old.uid }
+  const body = { profile: profile.data }
+  try {
+    const found = await ask(
+      api.POST('/api/v1/jobs/{job_uid}/devices/{device_uid}/exchange', { params: { path }, body }),
+    )
+    if (!(await job.change(found.ops, `${profile.name} in the place of ${old.label}`))) return
+    const loose = found.loose.length ? ` Without a socket now: ${found.loose.join(', ')}.` : ''
+    tell(`${profile.name} stands in the place of ${old.label}; wants, titles and style stay.${loose}`, {
+      undo: true,
+    })
+    open.value = false
+  } catch (problem) {
+    if (!(problem instanceof Problem)) throw problem
+    tell(problem.detail)
+  }
+}
 async function remove(uid: string, label: string) {
   if (await job.change([{ op: 'remove_device', device: uid }], `${label} taken out`))
     tell(`${label} taken out, with its plugs, settings and runs.`, { undo: true })
+}
+function start() {
+  replaces.value = null
+  open.value = true
 }
 const writing = ref(false)
 const ownRoom = ref('')
@@ -42,7 +71,7 @@ async function addOwn(profile: Profile) {
   await add(profile, ownRoom.value)
   writing.value = false
 }
-useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
+useKeys([{ key: '+', does: 'Add a box', run: () => mayEdit() && start() }])
 </script>
 
 <template>
@@ -51,7 +80,7 @@ useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
       <h1>Gear</h1>
       <p>What each box is and how it is set. Settings belong to the socket, not to the box plugged in.</p>
     </div>
-    <button v-if="mayEdit()" class="go" @click="open = true">Add a box <kbd>+</kbd></button>
+    <button v-if="mayEdit()" class="go" @click="start">Add a box <kbd>+</kbd></button>
   </div>
   <div v-if="!job.shown?.devices.length" class="empty">
     <b>No box yet.</b>
@@ -65,12 +94,19 @@ useKeys([{ key: '+', does: 'Add a box', run: () => (open.value = mayEdit()) }])
         v-for="d in r.devices"
         :key="d.uid"
         :device="d"
+        @replace="replace(d)"
         @remove="remove(d.uid, d.label)"
         @another="add($event, d.room)"
       />
     </div>
   </section>
-  <LibraryDialog v-model:visible="open" :rooms="job.shown?.rooms ?? []" @add="add" @own="own" />
+  <LibraryDialog
+    v-model:visible="open"
+    :rooms="job.shown?.rooms ?? []"
+    :replaces="replaces"
+    @add="(p, room) => (replaces ? exchange(p) : add(p, room))"
+    @own="own"
+  />
   <ProfileEditor v-if="writing" v-model:visible="writing" :start="null" box="" @add="addOwn" />
 </template>
 

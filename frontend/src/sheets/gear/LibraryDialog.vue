@@ -5,11 +5,11 @@ import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 
-import { api, ask, type Profile } from '../../api/client'
+import { api, ask, type Device, type Profile } from '../../api/client'
 import TemplateBox from './TemplateBox.vue'
 import UnlistedBox from './UnlistedBox.vue'
 
-defineProps<{ rooms: string[] }>()
+const { rooms, replaces = null } = defineProps<{ rooms: string[]; replaces?: Device | null }>()
 const emit = defineEmits<{ add: [profile: Profile, room: string]; own: [room: string] }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const search = ref('')
@@ -26,7 +26,8 @@ const groups = computed(() => {
   const hit = (p: Profile) => words.every((w) => `${p.name} ${p.kind} ${p.summary}`.toLowerCase().includes(w))
   return Object.entries(ROLES).map(([role, name]) => ({
     name,
-    list: data.value?.filter((p) => p.role === role && hit(p)) ?? [],
+    list:
+      data.value?.filter((p) => p.role === role && (!replaces || p.role === replaces.role) && hit(p)) ?? [],
   }))
 })
 </script>
@@ -36,15 +37,17 @@ const groups = computed(() => {
     v-model:visible="visible"
     modal
     dismissable-mask
-    header="Add a box"
+    :header="replaces ? `Another box in the place of ${replaces.label}` : 'Add a box'"
     :style="{ width: '720px', maxWidth: '96vw' }"
   >
     <div class="row">
       <label for="library-search">Search</label>
       <InputText id="library-search" v-model="search" autofocus placeholder="console, 120 Hz, receiver…" />
-      <label for="library-room">Room</label>
-      <InputText id="library-room" v-model="room" list="rooms" />
-      <button @click="emit('own', room)">Write your own</button>
+      <template v-if="!replaces">
+        <label for="library-room">Room</label>
+        <InputText id="library-room" v-model="room" list="rooms" />
+        <button @click="emit('own', room)">Write your own</button>
+      </template>
       <datalist id="rooms"><option v-for="r in rooms" :key="r" :value="r" /></datalist>
     </div>
     <p v-if="error" class="attn">{{ error.message }}</p>
@@ -52,7 +55,7 @@ const groups = computed(() => {
       <h2 v-if="g.list.length">{{ g.name }}</h2>
       <ul>
         <li v-for="p in g.list" :key="p.id">
-          <button class="add" @click="emit('add', p, room)">Add</button>
+          <button class="add" @click="emit('add', p, room)">{{ replaces ? 'Take it' : 'Add' }}</button>
           <b>{{ p.name }}</b> <span class="quiet">{{ p.summary }}</span>
         </li>
       </ul>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // One lead: what it is certified as, how long it is, what it carries.
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
+import { api, ask } from '../../api/client'
 import { mayEdit } from '../../shared/session'
 import { useChoices, withValue } from '../../shared/choices'
 import { useJob } from '../../shared/job'
@@ -37,6 +39,22 @@ function setLength(event: Event) {
 function setLabel(event: Event) {
   const text = (event.target as HTMLInputElement).value.trim()
   if (text) void set({ label: text }, 'label')
+}
+const { data: boxes } = useQuery({
+  queryKey: computed(() => ['insertable', job.view?.uid, job.view?.mark, props.uid]),
+  queryFn: () =>
+    ask(
+      api.GET('/api/v1/jobs/{job_uid}/leads/{lead_uid}/insertable', {
+        params: { path: { job_uid: job.view?.uid ?? '', lead_uid: props.uid } },
+      }),
+    ),
+  enabled: computed(() => mayEdit() && Boolean(lead.value?.a && lead.value.b)),
+})
+function between(event: Event) {
+  const field = event.target as HTMLSelectElement
+  const box = boxes.value?.find((b) => b.device === field.value)
+  field.value = ''
+  if (box) void job.change(box.ops, `${box.label} put into lead ${lead.value?.label ?? ''}`)
 }
 async function takeOut() {
   if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`))
@@ -111,6 +129,13 @@ async function takeOut() {
         :disabled="!mayEdit()"
         @pick="set({ failed: $event || null }, 'failure')"
       />
+      <span v-if="mayEdit() && boxes?.length">
+        <label for="lead-between">Put a box in between</label>
+        <select id="lead-between" @change="between">
+          <option value="">choose one…</option>
+          <option v-for="b in boxes" :key="b.device" :value="b.device">{{ b.label }}</option>
+        </select>
+      </span>
       <span>
         <label for="lead-label">Label</label>
         <input id="lead-label" :value="lead.label" maxlength="40" :disabled="!mayEdit()" @change="setLabel" />
@@ -126,6 +151,12 @@ async function takeOut() {
     <p v-if="lead.kind === 'hdmi'" class="quiet small">
       What was proved or failed here counts more than the print.
     </p>
+    <TickBox
+      :checked="lead.mark === 'stays'"
+      :disabled="!mayEdit()"
+      @set="set({ mark: $event ? 'stays' : '' }, $event ? 'stays' : 'may be moved')"
+      >in the wall: it must stay</TickBox
+    >
     <p class="row">
       <button v-if="mayEdit()" @click="takeOut">Take out</button>
       <button @click="$emit('close')">Close <kbd>Esc</kbd></button>

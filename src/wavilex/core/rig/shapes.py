@@ -47,6 +47,21 @@ class TitleModeOut(TypedDict):
     lines: int | None
 
 
+class InsertOut(TypedDict):
+    """A box that could go into a lead, and the changes that put it there."""
+
+    device: str
+    label: str
+    ops: list[Op]
+
+
+class ExchangeOut(TypedDict):
+    """The changes that put another box in a box's place. loose: leads that find no socket at it."""
+
+    ops: list[Op]
+    loose: list[str]
+
+
 class TitleOut(TypedDict):
     """hdr null: not known. style: this title's own answers to the house style's questions."""
 

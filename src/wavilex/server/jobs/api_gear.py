@@ -14,7 +14,9 @@ from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data
 from wavilex.core.modes.shapes import SoughtOut
+from wavilex.core.rig.exchange import exchange_data
 from wavilex.core.rig.model import Device
+from wavilex.core.rig.shapes import ExchangeOut
 from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.typed import scan_data, scan_from_data, typed
 from wavilex.server.jobs.api import READ, WRITE
@@ -102,6 +104,18 @@ def device_profile_file(request: HttpRequest, job_uid: str, device_uid: str) -> 
     response = HttpResponse(profile_text(profile), content_type="application/yaml")
     response["Content-Disposition"] = f'attachment; filename="{profile.id}.yaml"'
     return response
+
+
+class ExchangeIn(Schema):
+    profile: dict[str, Any]
+
+
+@router.post("/jobs/{job_uid}/devices/{device_uid}/exchange", operation_id="exchangeBox",
+             response={200: ExchangeOut, **WRITE})  # fmt: skip
+def exchange(request: HttpRequest, job_uid: str, device_uid: str, payload: ExchangeIn) -> ExchangeOut:
+    """What putting another box in a box's place takes. Nothing is written."""
+    device = _device(job_uid, device_uid)
+    return exchange_data(rig_of(job_by_uid(job_uid)), device.uid, payload.profile)
 
 
 def _device(job_uid: str, device_uid: str) -> Device:

@@ -10,7 +10,9 @@ from ninja import Query, Router
 
 from wavilex.core.advise.assign import assign
 from wavilex.core.advise.shapes import AssignmentOut
+from wavilex.core.rig.exchange import insertable
 from wavilex.core.rig.ops import LayerName
+from wavilex.core.rig.shapes import InsertOut
 from wavilex.core.tell.assignment import assignment_data
 from wavilex.core.tell.drawing import dot, schedule, schedule_csv, svg
 from wavilex.core.tell.shapes import ScheduleRow
@@ -20,6 +22,7 @@ from wavilex.server.jobs.api import READ
 from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.views import layer_of
+from wavilex.server.problems import ProblemError
 
 router = Router()
 _DRAWINGS = {
@@ -27,6 +30,18 @@ _DRAWINGS = {
     "dot": (dot, "text/vnd.graphviz"),
     "csv": (schedule_csv, "text/csv; charset=utf-8"),
 }
+
+
+@router.get("/jobs/{job_uid}/leads/{lead_uid}/insertable", operation_id="insertable",
+            response={200: list[InsertOut], **READ})  # fmt: skip
+def boxes_for_a_lead(
+    request: HttpRequest, job_uid: str, lead_uid: str, layer: Query[LayerName] = "plan"
+) -> list[InsertOut]:
+    """Boxes of the job that could go into a lead, each with the changes that put it there."""
+    rig = rig_of(job_by_uid(job_uid))
+    if lead_uid not in rig.leads:
+        raise ProblemError(404, "no_such_lead", "There is no such lead in this job.", lead_uid[:40])
+    return insertable(rig, layer, lead_uid)
 
 
 @router.get("/jobs/{job_uid}/assignment", operation_id="assignment", response={200: AssignmentOut, **READ})
