@@ -168,6 +168,11 @@ def ask(api: Api, operation: str, lag: str) -> None:
     method, path, body = CALLS[operation]
     if operation == "tickStep":
         body = {**body, "key": api.get(f"{J}/runsheet")["next"]}
+    if operation == "insertable":
+        box = {"uid": "spare", "profile": profile_data(starter_profiles()["tindrel-s2"])}
+        revision = api.get(J)["revision"]
+        ops = [{"op": "add_device", "device": box}]
+        api.post(f"{J}/changes", {"base_revision": revision, "uid": "live-spare", "ops": ops})
     if operation == "redo":
         api.post(f"{J}/undo", {"uid": "live-before"})
     if operation == "removeJob":

@@ -80,7 +80,7 @@ def test_s06_what_greys_game_mode_out_goes_off_with_it(person: Person, bring: An
     job = bring(sports, "S06 parlour")
     person.sheet("settings", job)
     person.see("Special mode: sports → none", "main section[aria-label='TV'] li")
-    person.see("as it is it stands in the way of Game mode", "main li")
+    person.see("As it is it stands in the way of Game mode", "main li")
     person.see("Game mode", "main section[aria-label='TV'] li")
 
 

@@ -51,6 +51,7 @@ const groups = computed(() => {
       <datalist id="rooms"><option v-for="r in rooms" :key="r" :value="r" /></datalist>
     </div>
     <p v-if="error" class="attn">{{ error.message }}</p>
+    <p v-else-if="!data" class="quiet small" role="status">Reading the library…</p>
     <template v-for="g in groups" :key="g.name">
       <h2 v-if="g.list.length">{{ g.name }}</h2>
       <ul>
