@@ -24,7 +24,7 @@ from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.rig.ops import Change, LayerName
 
 MOST_WAYS = 5
-_SPARE_WAYS = 24  # looked at beyond the shown ones: ties are broken by disturbance, likenesses dropped
+_SPARE_WAYS = 12  # looked at beyond the shown ones: ties are broken by disturbance, likenesses dropped
 _LESSER_BUDGET = 300  # rigs looked at for each lesser want
 _SURE_BUDGET = 200  # and for making a tight run sure
 _EVERY_KIND = frozenset(COST_NAMES)

@@ -8,7 +8,7 @@ that cost (an admissible bound). The number of moves has no bound; the budget is
 from __future__ import annotations
 
 import heapq
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, field
 from itertools import count
 
@@ -21,7 +21,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Run, Want
-from wavilex.core.rig.ops import INPUT_KEY, LayerName
+from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName
 from wavilex.core.rig.touched import touched
 
 _OTHER_MOVES = 3  # acts of a further way
@@ -66,16 +66,19 @@ class Searched:
 
 @dataclass(frozen=True, slots=True)
 class _Node:
+    """A rig on the way. boxes: those its moves changed, or at which they changed a plug."""
+
     rig: Rig
     moves: tuple[Move, ...]
     cost: int
+    boxes: frozenset[str] = frozenset()
 
 
 def search(rig: Rig, asked: Asked, states: States) -> Searched:
     """The ways there are, cheapest first."""
     start = Layer(rig, asked.layer, states)
     was = {u: run_result(start, r) for u, r in rig.runs.items() if u != asked.run.uid}
-    well = [u for u, result in was.items() if result.good]
+    well = {u: _on_the_way(result) for u, result in was.items() if result.good}
     out, order = Searched(), count()
     heap: list[tuple[int, int, int, _Node, list[Move] | None]] = [(0, 0, next(order), _Node(rig, (), 0), None)]
     seen: set[frozenset[str]] = set()
@@ -89,7 +92,8 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
             view = Layer(node.rig, asked.layer, states)
             result = run_result(view, node.rig.runs[asked.run.uid], asked.want)
             if meets(result, asked.must) and not (asked.sure and result.verdict == "tight"):
-                spoilt = next((x for u in well if not (x := run_result(view, node.rig.runs[u])).good), None)
+                asking = (u for u, boxes in well.items() if boxes & node.boxes)
+                spoilt = next((x for u in asking if not (x := run_result(view, node.rig.runs[u])).good), None)
                 if spoilt is None or not asked.protect:
                     _keep(out.ways, Way(node.moves, node.cost, view))
                     continue
@@ -105,6 +109,24 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
         for move in onward:
             _push(heap, order, node, move, seen)
     return out
+
+
+def _on_the_way(result: RunResult) -> set[str]:
+    """The boxes a run's answer rests on: nothing done to others alone changes it."""
+    passed = {s.device for h in result.path for s in (h.out, h.inp)}
+    return passed | {s.socket.device for s in result.beside} | {result.run.source, result.run.sink}
+
+
+def _boxes_of(op: Change, before: Rig, after: Rig) -> Iterator[str]:
+    """The boxes a change is made at: its own, or those at the ends of its leads before and after."""
+    if "device" in op:
+        yield str(op["device"])  # type: ignore[typeddict-item]
+    leads = op["leads"] if op["op"] == "swap_leads" else [op["lead"]] if "lead" in op else []  # type: ignore[typeddict-item]
+    for lead in leads:
+        uid = lead if isinstance(lead, str) else lead["uid"]
+        for rig in (before, after):
+            ends = (*rig.leads[uid].found, *rig.leads[uid].plan) if uid in rig.leads else ()
+            yield from (s.device for s in ends if s is not None)
 
 
 def _most_moves(asked: Asked, ways: list[Way]) -> float:
@@ -153,7 +175,8 @@ def _push(heap: list, order: count, node: _Node, move: Move, seen: set[frozenset
     except ChangeError:
         return
     cost = node.cost + move.cost
-    heapq.heappush(heap, (cost, len(moves), next(order), _Node(after, moves, cost), None))
+    boxes = node.boxes.union(b for op in move.ops for b in _boxes_of(op, node.rig, after))
+    heapq.heappush(heap, (cost, len(moves), next(order), _Node(after, moves, cost, boxes), None))
 
 
 def _keep(ways: list[Way], way: Way) -> None:
