@@ -7,13 +7,16 @@ its source does not: where the job holds one that the source could be plugged in
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import product
+from math import prod
 
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.paths import Layer, Path, States
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.ports import Port
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Limits, Quirk
 from wavilex.core.link.cable import Cable
@@ -21,6 +24,7 @@ from wavilex.core.rig.model import Device, Lead, Rig, Run, Socket, Want
 
 _PROFILE_BYTES = 4000
 _LEAD = "best"
+_MOST_WAYS, _BYTES = 100, 300  # choices of sockets looked at for a row of boxes; what its answer is kept as
 _PROVING = (
     "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind",
     "no_low_latency", "no_encoding", "link_rate", "no_protection", "hdr_not_at_mode",
@@ -84,12 +88,64 @@ def could(rig: Rig, run: Run, out: Socket, inp: Socket, states: States) -> bool:
     )
 
 
+def chain_could(layer: Layer, run: Run, want: Want, path: Path, must: Collection[str]) -> bool:
+    """Might the boxes of a path carry a want at some sockets of theirs, all set and updated, over the best leads?
+
+    False only where that is proved: whatever mends the run takes it through other boxes.
+    """
+    boxes = [layer.rig.devices[uid] for uid in (path[0].out.device, *(h.inp.device for h in path))]
+    ports = [[_unlike(layer, d, d.profile.outputs()) for d in boxes[:-1]],
+             [_unlike(layer, d, d.profile.inputs()) for d in boxes[1:]]]  # fmt: skip
+    ways = prod(len(p) for side in ports for p in side)
+    if ways > _MOST_WAYS or any(layer.rig.leads[h.lead].kind != "hdmi" or d.profile.converts or d.profile.draws
+                                for h, d in zip(path, boxes, strict=False)):  # fmt: skip
+        return True
+    facts = tuple((f, repr(v)) for f, v in layer.rig.facts.items() if f[0] in {d.uid for d in boxes})
+    key = ("chain", tuple(d.profile_digest for d in boxes), want, tuple(must), facts)
+    kept: bool | None = layer.states.memory.get(key)
+    if kept is None:
+        kept = any(
+            not _blocked(run_result(x, x.rig.runs[run.uid], want), must) for x in _chains(layer, run, boxes, ports)
+        )
+        layer.states.memory.put(key, kept, _BYTES)
+    return kept
+
+
+def _unlike(layer: Layer, device: Device, ports: Sequence[Port]) -> list[str]:
+    """The HDMI sockets of a box, of those that are alike to every rule and fact the first only."""
+    found: dict[str, str] = {}
+    for port in ports:
+        if port.kind == "hdmi":
+            rules = [q.id for q in device.profile.limits if port.id in q.ports]
+            facts = [(path.split(".", 2)[2:], repr(f.value)) for (uid, path), f in layer.rig.facts.items()
+                     if uid == device.uid and path.split(".")[1:2] == [port.id]]  # fmt: skip
+            found.setdefault(repr((port.video, rules, facts)), port.id)
+    return list(found.values())
+
+
+def _chains(layer: Layer, run: Run, boxes: list[Device], ports: list[list[list[str]]]) -> Iterator[Layer]:
+    """The boxes in a row, at every choice of their sockets."""
+    bared = [replace(d, profile=bare(d, layer.states), profile_digest=f"{d.profile_digest}-bare") for d in boxes]
+    devices = {d.uid: d for d in bared}
+    for outs in product(*ports[0]):
+        for ins in product(*ports[1]):
+            leads = {}
+            for n, (out, inp) in enumerate(zip(outs, ins, strict=True)):
+                ends = (Socket(bared[n].uid, out), Socket(bared[n + 1].uid, inp))
+                leads[f"{_LEAD}{n}"] = Lead(f"{_LEAD}{n}", "the best lead", Cable(grade="ultra"), "hdmi", ends, ends)
+            row = replace(layer.rig, devices=devices, leads=leads, runs={run.uid: replace(run, way=())}, settings={})
+            yield Layer(row, "plan", layer.states)
+            if layer.rig.facts:
+                yield Layer(replace(row, facts={}), "plan", layer.states)
+
+
 def _blocked(result: RunResult, must: Collection[str]) -> list[Reason] | None:
     """What blocks by what the boxes are; None where the run is not joined so, or blocked for another reason."""
     blocking = [r for i in result.items if i.blocking or i.key in must for r in i.reasons if r.verdict == "blocked"]
     if any(r.item == "joined" for r in blocking):
         return None
-    return [r for r in blocking if r.code in _PROVING]
+    # a source that protects everything may be told not to
+    return [r for r in blocking if r.code in _PROVING and not r.data.get("everything")]
 
 
 def _direct(rig: Rig, run: Run, states: States) -> Iterator[Rig]:

@@ -14,6 +14,7 @@ from itertools import count
 
 from wavilex.core.advise.moves import lifts
 from wavilex.core.advise.moves_settings import Move
+from wavilex.core.advise.relaxed import chain_could
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.reasons import Reason
@@ -25,6 +26,7 @@ from wavilex.core.rig.ops import INPUT_KEY, Change, LayerName
 from wavilex.core.rig.touched import touched
 
 _OTHER_MOVES = 3  # acts of a further way
+_AFTER_A_WAY = 120  # rigs looked at for another way once there is one
 _BY_ITSELF = ("hdr", "vrr", "protection")  # items judged socket by socket, whatever the signal
 
 
@@ -82,10 +84,11 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
     out, order = Searched(), count()
     heap: list[tuple[int, int, int, _Node, list[Move] | None]] = [(0, 0, next(order), _Node(rig, (), 0), None)]
     seen: set[frozenset[str]] = set()
+    most = asked.budget
     while heap and len(out.ways) < asked.spare_ways:
         _, _, _, node, onward = heapq.heappop(heap)
         if onward is None:
-            if out.tried >= asked.budget or not asked.go_on():
+            if out.tried >= most or not asked.go_on():
                 out.whole = bool(out.ways)  # the first way was reached in order of cost: it stays the cheapest
                 break
             out.tried += 1
@@ -96,6 +99,7 @@ def search(rig: Rig, asked: Asked, states: States) -> Searched:
                 spoilt = next((x for u in asking if not (x := run_result(view, node.rig.runs[u])).good), None)
                 if spoilt is None or not asked.protect:
                     _keep(out.ways, Way(node.moves, node.cost, view))
+                    most = min(most, out.tried + _AFTER_A_WAY)
                     continue
                 result = spoilt
             if len(node.moves) >= _most_moves(asked, out.ways):
@@ -143,16 +147,31 @@ def meets(result: RunResult, must: Collection[str]) -> bool:
 def _onward(view: Layer, result: RunResult, node: _Node, asked: Asked) -> list[Move]:
     """The moves that lift one of the reasons which must be lifted: the dearest to lift. None where one cannot be."""
     used = {p for m in node.moves for op in m.ops for p in touched(op)}
+    want = asked.want if result.run.uid == asked.run.uid else result.run.want  # it may be another run on the way
+    if result.stations and not chain_could(view, result.run, want, result.path, asked.must):
+        # no act at these boxes does it: it must go through others
+        lifted = {repr(m.ops): m for r in _standing(result, asked.must) for m in lifts(view, result, r)}
+        return [m for m in lifted.values() if _elsewhere(m) and _open_to(asked, m) and not move_paths(m) & used]
     best: list[Move] | None = None
     for reason in _standing(result, asked.must):
-        moves = [m for m in lifts(view, result, reason) if m.kind in asked.kinds and not move_paths(m) & used]
-        if asked.allowed is not None:
-            moves = [m for m in moves if asked.allowed(m)]
+        moves = [m for m in lifts(view, result, reason) if _open_to(asked, m) and not move_paths(m) & used]
         if not moves:
             return []
         if best is None or (min(m.cost for m in moves), -len(moves)) > (min(m.cost for m in best), -len(best)):
             best = moves
     return best or []
+
+
+def _open_to(asked: Asked, move: Move) -> bool:
+    """Is a move one of those that may be made?"""
+    return move.kind in asked.kinds and (asked.allowed is None or asked.allowed(move))
+
+
+def _elsewhere(move: Move) -> bool:
+    """Might a move take a run through other boxes? Swaps at outputs, new leads and leads taken elsewhere do."""
+    return move.kind == "reroute" or any(
+        op["op"] == "add_lead" or (op["op"] in ("swap_leads", "move_lead") and op["end"] == "a") for op in move.ops
+    )
 
 
 def _standing(result: RunResult, must: Collection[str]) -> list[Reason]:
