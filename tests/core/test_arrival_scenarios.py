@@ -7,7 +7,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.rigs import device, lead, rig, run, s04, s05, setting
+from tests.arrivals import (
+    at_found,
+    s02_arrival,
+    s04_arrival,
+    s05_arrival,
+    s06_arrival,
+    s08_arrival,
+    s09_arrival,
+    s10_arrival,
+    s14_arrival,
+    s16_arrival,
+    s17_arrival,
+)
+from tests.rigs import device, lead, rig, run, s05, setting
 from wavilex.core.advise.assign import assign
 from wavilex.core.advise.fixes import Fix, Fixes, find_fixes
 from wavilex.core.advise.settings_plan import settings_plan_data
@@ -15,17 +28,11 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.gear.profile import profile_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import plan_steps
 from wavilex.core.tell.ways import fixes_data
-from wavilex.library import starter_profiles
-
-
-def at_found(r: Rig, *ops: dict[str, Any]) -> Rig:
-    return apply(r, list(ops))[0]
 
 
 def first_way(r: Rig, uid: str = "main") -> tuple[Fix, Rig, RunResult]:
@@ -45,15 +52,6 @@ def kinds(way: Fix) -> list[str]:
 
 
 # --- S02: input at basic, want 4K120 --------------------------------------------------------------------
-
-
-def s02_arrival() -> Rig:
-    return rig(
-        device("console", "kelpine-k1"), device("tv", "yarrowby-50w"),
-        lead("A1", "console/hdmi", "tv/hdmi1", "unread", None), setting("tv", "hdmi1", "format", "basic", "found"),
-        setting("console", "", "fast_refresh", "off", "found"),
-        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10, vrr=True, low_lag=True),
-    )  # fmt: skip
 
 
 def test_s02_item_by_item_and_the_best_reachable_with_its_step() -> None:
@@ -78,8 +76,7 @@ def test_s02_item_by_item_and_the_best_reachable_with_its_step() -> None:
 
 
 def test_s04_the_settings_are_found_as_one_way() -> None:
-    r = at_found(s04(), setting("console", "", "fast_refresh", "off"), setting("monitor", "", "adaptive_sync", "off"),
-                 setting("console", "", "uhd", "on"))  # fmt: skip
+    r = s04_arrival()
     way, _, result = first_way(r)
     assert result.good
     assert {(op["device"], op["key"]) for op in way.ops} == {
@@ -93,7 +90,7 @@ def test_s04_the_settings_are_found_as_one_way() -> None:
 
 
 def test_s05_one_way_from_the_middle_format_and_a_closed_input() -> None:
-    r = at_found(s05("wide", vrr=True), setting("tv", "hdmi3", "format", "basic", "found"))
+    r = s05_arrival()
     way, _, result = first_way(r)
     assert result.good
     assert {(op["device"], op["scope"], op["value"]) for op in way.ops} == {
@@ -102,15 +99,6 @@ def test_s05_one_way_from_the_middle_format_and_a_closed_input() -> None:
 
 
 # --- S06: sports mode on, the tuner shown -----------------------------------------------------------------
-
-
-def s06_arrival() -> Rig:
-    return rig(
-        device("console", "kelpine-k1"), device("tv", "yarrowby-55h"),
-        lead("A1", "console/hdmi", "tv/hdmi1", "premium"),
-        setting("tv", "hdmi1", "generation", "newer", "found"), setting("tv", "", "special", "sports", "found"),
-        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
-    )  # fmt: skip
 
 
 def test_s06_sports_off_comes_with_game_mode_and_before_it() -> None:
@@ -130,11 +118,7 @@ def test_s06_sports_off_comes_with_game_mode_and_before_it() -> None:
 
 
 def test_s08_the_generation_is_set_explicitly() -> None:
-    r = rig(
-        device("console", "kelpine-k1"), device("tv", "yarrowby-55h"),
-        lead("A1", "console/hdmi", "tv/hdmi1", "premium"),
-        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
-    )  # fmt: skip
+    r = s08_arrival()
     for found in ("old", "auto"):
         way, after, result = first_way(at_found(r, setting("tv", "hdmi1", "generation", found, "found")))
         assert [(op["key"], op["value"]) for op in way.ops] == [("generation", "newer")], found
@@ -146,11 +130,7 @@ def test_s08_the_generation_is_set_explicitly() -> None:
 
 
 def test_s09_dynamic_hdr_against_4k120_is_said_and_both_compromises_are_offered() -> None:
-    r = rig(
-        device("console", "ostavar-one"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi3"),
-        {"op": "set_device", "device": "tv", "firmware": "3.2"}, setting("tv", "hdmi3", "format", "basic", "found"),
-        run("main", "console", "tv", mode="3840x2160@120", hdr="dynamic", bits=10),
-    )  # fmt: skip
+    r = s09_arrival()
     found = find_fixes(r, r.runs["main"])
     assert found.ways == ()
     wants = {(str(i.lesser.want.mode), i.lesser.want.hdr) for i in found.instead}
@@ -165,12 +145,7 @@ def test_s09_dynamic_hdr_against_4k120_is_said_and_both_compromises_are_offered(
 
 
 def test_s10_firmware_first_then_one_way() -> None:
-    r = rig(
-        device("console", "kelpine-k1"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi1"),
-        {"op": "set_device", "device": "tv", "firmware": "2.9"}, setting("console", "", "fast_refresh", "off", "found"),
-        *(setting("tv", p, "format", "basic", "found") for p in ("hdmi3", "hdmi4")),
-        run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10),
-    )  # fmt: skip
+    r = s10_arrival()
     way, after, result = first_way(r)
     assert result.good
     assert kinds(way) == ["firmware", "input", "setting", "setting"]
@@ -197,17 +172,7 @@ def test_s11_a_lead_nobody_certified_is_tried_or_replaced_never_blocked() -> Non
 
 
 def test_s14_assignment_and_settings_together() -> None:
-    sources = {"k1": "kelpine-k1", "one": "ostavar-one", "stick": "tindrel-stick", "disc": "yarrowby-d4"}
-    fast = {"mode": "3840x2160@120", "hdr": "static", "bits": 10, "vrr": True, "weight": 3}
-    r = rig(
-        *(device(uid, profile) for uid, profile in sources.items()), device("tv", "ostavar-75g"),
-        *(lead(f"A{n}", f"{uid}/hdmi", f"tv/hdmi{n}") for n, uid in enumerate(sources, 1)),
-        *(setting("tv", f"hdmi{n}", "format", "basic", "found") for n in (3, 4)),
-        setting("k1", "", "fast_refresh", "off", "found"), {"op": "set_device", "device": "tv", "firmware": "3.4"},
-        run("k1", "k1", "tv", **fast), run("one", "one", "tv", **fast),
-        run("stick", "stick", "tv", mode="3840x2160@60", hdr="static"),
-        run("disc", "disc", "tv", mode="3840x2160@24", hdr="static", protected=True),
-    )  # fmt: skip
+    r = s14_arrival()
     found = assign(r)
     assert sorted(found.satisfied) == ["disc", "k1", "one", "stick"]
     assert found.proved
@@ -221,15 +186,7 @@ def test_s14_assignment_and_settings_together() -> None:
 
 
 def test_s16_120_by_one_setting_and_variable_refresh_not_to_be_had_and_why() -> None:
-    screen = profile_data(starter_profiles()["kelpine-m32"])
-    screen["video"] = {**screen["video"], "vrr_kinds": ["vendor"]}
-    r = rig(
-        device("console", "kelpine-k1"), device("monitor", "kelpine-m32"),
-        {"op": "set_profile", "device": "monitor", "profile": screen}, lead("A1", "console/hdmi", "monitor/hdmi1"),
-        setting("console", "", "fast_refresh", "off", "found"),
-        setting("monitor", "", "adaptive_sync", "off", "found"),
-        run("main", "console", "monitor", mode="3840x2160@120", hdr="static", bits=10, vrr=True),
-    )  # fmt: skip
+    r = s16_arrival()
     found = find_fixes(r, r.runs["main"])
     assert found.ways == ()
     said = parts(found, r)
@@ -250,13 +207,7 @@ def test_s16_120_by_one_setting_and_variable_refresh_not_to_be_had_and_why() -> 
 
 
 def test_s17_one_list_flips_between_titles_from_factory_values() -> None:
-    slow = {"op": "add_title", "title": {"uid": "t1", "name": "Lantern Keep", "render_rates": [30]}}
-    fast = {"op": "add_title", "title": {"uid": "t2", "name": "Tide Racer", "render_rates": [120], "competitive": True}}
-    r = rig(
-        device("console", "kelpine-k1"), device("tv", "yarrowby-50i"), lead("A1", "console/hdmi", "tv/hdmi1"),
-        run("main", "console", "tv", mode="3840x2160@120", vrr=True), slow, fast,
-        {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
-    )  # fmt: skip
+    r = s17_arrival()
     plans = title_plans(Layer(r), run_result(Layer(r), r.runs["main"]))
     assert plans is not None
     adventure, race = (t["cells"] for t in plans["titles"])
