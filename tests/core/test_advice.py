@@ -12,7 +12,8 @@ from typing import Any
 import pytest
 
 from tests.arrival_rigs import arrival, modes_of
-from tests.rigs import device, lead, rig, run, setting
+from tests.rigs import analogue_lead, device, lead, rig, run, setting
+from wavilex.core.advise.connect import rank_inputs
 from wavilex.core.advise.fixes import Fixes, find_fixes
 from wavilex.core.advise.relaxed import barred
 from wavilex.core.advise.settings_plan import settings_plan_data
@@ -21,7 +22,7 @@ from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Device, Rig, Run, Want
+from wavilex.core.rig.model import Device, Rig, Run, Socket, Want
 from wavilex.core.tell.ways import fixes_data
 from wavilex.core.video.mode import parse_mode
 
@@ -250,7 +251,7 @@ def test_a_full_screen_asks_for_one_more_input_and_no_other_screen() -> None:
     r = rig(*boxes, device("tv", "yarrowby-65s"), *leads, *runs)
     found = find_fixes(r, r.runs["r4"])
     assert found.ways == ()
-    assert "one more input is needed" in found.needs
+    assert "a switch with 2 inputs at TV · HDMI 1, where r0 hangs, which asks least" in found.needs
     assert "Another" not in found.needs
 
 
@@ -304,3 +305,68 @@ def test_what_a_reason_names_is_never_told_to_be_as_it_should_be() -> None:
         still = {u for u, a in after.runs.items() if not run_result(Layer(after), a).good}
         named = {n for n in named if n not in taken} if still else set()
         assert not named & well, f"{seed}: {named & well}"
+
+
+# --- what must stay, and what is apart ------------------------------------------------------------------
+
+
+def behind_an_old_box(*marks: dict[str, Any]) -> Rig:
+    """A receiver that caps everything at 1080p stands in the path; the screen's other inputs are free."""
+    return rig(
+        device("console", "kelpine-k1"), device("old", "ostavar-av610"), device("tv", "yarrowby-65s"),
+        lead("A1", "console/hdmi", "old/in1"), lead("A2", "old/out", "tv/hdmi3"),
+        run("main", "console", "tv", mode="3840x2160@60"), *marks,
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("mark", [{"op": "set_device", "device": "old", "mark": "stays"},
+                                  {"op": "replace_lead", "lead": "A1", "mark": "stays"}])  # fmt: skip
+def test_what_must_stay_is_never_left_out_or_moved(mark: dict[str, Any]) -> None:
+    free = behind_an_old_box()
+    assert any("past OLD" in w.label for w in find_fixes(free, free.runs["main"]).ways)
+    kept = behind_an_old_box(mark)
+    found = find_fixes(kept, kept.runs["main"])
+    assert all("past" not in w.label for w in found.ways)
+    ends = {uid: x.plan[1] and x.plan[1].device for uid, x in kept.leads.items()}
+    for way in found.ways:
+        after, _ = apply(kept, way.ops)
+        assert after.leads["A1"].plan[1] is not None
+        assert after.leads["A1"].plan[1].device == ends["A1"]
+
+
+def test_a_lead_goes_to_another_room_where_it_is_as_long_as_the_job_says() -> None:
+    far = {"op": "set_distance", "rooms": ["Office", "Den"], "value": 9000}
+    for length, goes in ((8000, False), (9000, True)):
+        r, _ = apply(roomed(length), [far])
+        assert any("lead A1" in w.label for w in find_fixes(r, r.runs["main"]).ways) is goes
+    r, _ = apply(roomed(1500), [far, {"op": "remove_lead", "lead": "A1"}])
+    way = find_fixes(r, r.runs["main"]).ways[0]
+    assert "at least 9 m" in way.moves[0].note
+    assert next(op for op in way.ops if op["op"] == "add_lead")["lead"]["length_mm"] == 9000
+
+
+def test_a_machine_with_two_outputs_to_one_screen_is_two_runs_and_neither_is_re_routed() -> None:
+    """S18 on arrival: RGB by SCART stands; the composite lead plugged beside it makes a run of its own."""
+    first = analogue_lead("V1", "machine/scart", "tv/scart")
+    r = rig(device("machine", "brindlo-c16"), device("tv", "ostavar-43p"), first,
+            run("main", "machine", "tv", mode="720x480@60"))  # fmt: skip
+    option = next(o for o in rank_inputs(r, Socket("machine", "cvbs")) if o.socket == Socket("tv", "cvbs"))
+    after, back = apply(r, option.ops)
+    ways = {x.label: [h.out.port for h in run_result(Layer(after), x).path] for x in after.runs.values()}
+    assert ways == {"main": ["scart"], "MACHINE, composite out": ["cvbs"]}
+    assert after.runs["main"].way == ("V1",)
+    assert apply(after, back)[0] == r
+    for shown in ("cvbs", "scart", None):  # whatever the screen is found showing
+        seen, _ = apply(after, [{"op": "select_input", "device": "tv", "value": shown}])
+        assert [h.out.port for h in run_result(Layer(seen), seen.runs["main"]).path] == ["scart"]
+
+
+def test_an_unchosen_way_stays_when_a_newer_lead_comes() -> None:
+    newer = analogue_lead("V2", "machine/cvbs", "tv/cvbs")
+    r = rig(
+        device("machine", "brindlo-c16"), device("tv", "ostavar-43p"),
+        run("main", "machine", "tv", mode="720x480@60"), analogue_lead("V1", "machine/scart", "tv/scart"), newer,
+    )  # fmt: skip
+    assert [h.out.port for h in run_result(Layer(r), r.runs["main"]).path] == ["scart"]
+    chosen, _ = apply(r, [{"op": "set_run", "run": "main", "way": ["V2"]}])
+    assert [h.out.port for h in run_result(Layer(chosen), chosen.runs["main"]).path] == ["cvbs"]

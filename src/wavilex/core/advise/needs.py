@@ -12,7 +12,7 @@ from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
-from wavilex.core.rig.model import Rig
+from wavilex.core.rig.model import Rig, Run
 from wavilex.core.video.signal import DigitalVideo, demand
 
 
@@ -31,10 +31,32 @@ def needs_words(start: Layer, result: RunResult, out_of_reach: Barred | None, fo
     if reason.verdict == "unknown":
         return f"Find out first: {said}"
     if reason.code == "not_connected":
-        return f"{said} No input is free that leads there: one more input is needed, as a switch gives."
+        return f"{said} No input is free that leads there. {_switch(start, result)}"
     if not found.whole:
         return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
     return f"Nothing known here does it, not even at the cost of another run: {said}"
+
+
+def _switch(start: Layer, result: RunResult) -> str:
+    """The switch that would make room: how many inputs, and in which input it goes, with whose lead beside it."""
+    rig, sink = start.rig, result.run.sink
+    without = sum(r.sink == sink and not start.paths(r) for r in rig.runs.values())
+    direct = [
+        (r, paths[0][-1]) for r in rig.runs.values() if r.sink == sink for paths in (start.paths(r),)
+        if paths and len(paths[0]) == 1 and rig.leads[paths[0][-1].lead].mark != "stays"
+    ]  # fmt: skip
+    if not direct:
+        return f"One more input is needed: a switch with {without + 1} inputs."
+
+    def asks(run: Run) -> tuple[int, int, bool]:
+        mode = run.want.mode
+        return mode.width * mode.height * mode.hz, run.want.bits, run.want.vrr
+
+    least, hop = min(direct, key=lambda x: (asks(x[0]), x[0].uid))
+    return (
+        f"One more input is needed: a switch with {without + 1} inputs at {rig.socket_name(hop.inp)}, where "
+        f"{least.label} hangs, which asks least; it must pass what each of them asks. Their sound goes through it too."
+    )
 
 
 def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
