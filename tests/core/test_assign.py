@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import random
+from typing import Any
 
 import pytest
 
@@ -198,3 +199,20 @@ def test_s14_best_assignment_proved_with_settings_per_input() -> None:
     assert {s["text"] for row in said["places"] for s in row["settings"]} == {"TV: Input format → widest"}
     after, _ = apply(r, found.ops)
     assert all(run_result(Layer(after), x).good for x in after.runs.values())
+
+
+def test_no_short_lead_is_sent_to_another_room_and_nothing_that_must_stay_is_moved() -> None:
+    def placed(*ops: dict[str, Any]) -> set[str]:
+        r = rig(
+            device("console", "kelpine-k1"), device("av", "ostavar-av610"), device("tv", "yarrowby-65s"),
+            lead("A1", "console/hdmi", "av/in1", length_mm=1500), lead("A2", "av/out", "tv/hdmi4"),
+            run("main", "console", "tv", mode="3840x2160@60"), *ops,
+        )  # fmt: skip
+        return {x.plan[1].device for x in apply(r, assign(r).ops)[0].leads.values() if x.uid == "A1" and x.plan[1]}
+
+    rooms = [{"op": "set_device", "device": d, "room": room} for d, room in
+             (("console", "Office"), ("av", "Office"), ("tv", "Den"))]  # fmt: skip
+    assert placed() == {"tv"}
+    assert placed(*rooms) == {"av"}
+    assert placed({"op": "set_device", "device": "av", "mark": "stays"}) == {"av"}
+    assert placed({"op": "replace_lead", "lead": "A1", "mark": "stays"}) == {"av"}

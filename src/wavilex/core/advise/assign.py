@@ -17,6 +17,7 @@ from itertools import product
 from wavilex.core.advise.assign_bound import upper_bound
 from wavilex.core.advise.assign_rest import at_others_cost_only, more_ways
 from wavilex.core.advise.effects import Effect, Standing, effects
+from wavilex.core.advise.moves import spans
 from wavilex.core.advise.moves_settings import Move
 from wavilex.core.advise.search import Asked, Way, search
 from wavilex.core.chain.carry import run_result
@@ -206,8 +207,17 @@ class _Task:
             port = self.rig.devices[socket.device].profile.port(socket.port)
             sender = self.rig.devices[out.device].profile.port(out.port) if out else None
             fits = port is not None and sender is not None and port.plug == sender.plug
-            self._taking[key] = fits and self.bare.lead_at(socket) is None
+            self._taking[key] = fits and self.bare.lead_at(socket) is None and self._goes(lead, socket)
         return self._taking[key]
+
+    def _goes(self, lead: Lead, socket: Socket) -> bool:
+        """Does a lead reach an input, and may it be taken there: not from a box where it, or the box, must stay?"""
+        out, now = lead.ends(self.layer)
+        if now is not None and now.device != socket.device:
+            box = self.rig.devices[now.device]
+            if lead.mark == "stays" or (box.mark == "stays" and box.profile.role == "repeater"):
+                return False
+        return out is None or spans(self.view, lead, out, socket)
 
     def solve(self, plugging: dict[str, Socket]) -> list[Plan]:
         """The best plan for one way to plug the boxes; none when they cannot be plugged so."""

@@ -33,6 +33,8 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
         return _unjoined(layer.rig, run)
     facts = facts_of_want(want)
     path = layer.digital(paths[0])
+    if facts.vrr and path and layer.state(path[0].out, facts).vrr is False:
+        facts = replace(facts, vrr=False)  # the picture carries what its source is set to, not what is wished
     stations = layer.stations(path, facts)
     beside = layer.beside(path, facts)
     met = tuple(meetings(layer, paths[0])) if len(path) < len(paths[0]) else ()

@@ -94,4 +94,6 @@ def demo_changes() -> list[Change]:
         ops.append({"op": "add_run", "run": {"uid": uid, "label": label, "source": source, "sink": sink, "want": want}})
     ops += [{"op": "add_title", "title": row} for row in _TITLES]
     ops += [{"op": "set_survey", "key": key, "value": value} for key, value in _SURVEY.items()]
+    ops += [{"op": "set_device", "device": "den-receiver", "mark": "stays"},
+            {"op": "replace_lead", "lead": "B2", "mark": "stays"}]  # fmt: skip
     return [read_change(op) for op in ops]
