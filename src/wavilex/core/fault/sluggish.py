@@ -11,6 +11,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from wavilex.core.advise.situation import boxes_of
+from wavilex.core.advise.solve import solve
+from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import render
@@ -84,10 +87,19 @@ def _game_off(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
     inert = [q for q in screen.profile.setting_quirks if q.kind == "inert" and q.setting == setting.id]
     if inert:
         why = f"{why}. But: {inert[0].because}"
-    op = to_set((screen.uid, scope, setting.id), "on")
     where = f" ({setting.where})" if setting.where else ""
     yield Cause("game_off", title, why, f"Open {setting.label}{where} on the console’s input", weight,
-                () if found == "on" else (op,))  # fmt: skip
+                () if found == "on" else _cure(layer, result))  # fmt: skip
+
+
+def _cure(layer: Layer, result: RunResult) -> tuple[Change, ...]:
+    """Game mode on, with whatever of the screen's own stands in its way put out of it first."""
+    box = boxes_of(layer, result)[0]
+    wish = Wish("game_mode", {"on": 2 * len(box.now) + 2}, "")  # more than leaving every other setting as it is
+    solution = solve(box.device.profile, box.scope, [wish], box.now, box.around)
+    gates = [p for p in solution.chosen if p in solution.gates]
+    game = [p for p in solution.chosen if p not in solution.gates]
+    return tuple(to_set((box.device.uid, *p), solution.chosen[p]) for p in (*gates, *game))
 
 
 def _wrong_input(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
@@ -127,8 +139,9 @@ def _greyed_by(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
             )
             weight = weight + 30 if holds else weight // 8
         needs = f"needs {words}" if isinstance(quirk, Requires) else f"not while {words}"
-        yield Cause(f"greyed_{quirk.id}", f"Something greys game mode out: {needs}", quirk.because,
-                    f"Look at {' and '.join(_labels(screen.profile, others))}", weight)  # fmt: skip
+        look = f"Look at {' and '.join(_labels(screen.profile, others))}"
+        yield Cause(f"greyed_{quirk.id}", f"Something greys game mode out: {needs}", quirk.because, look, weight,
+                    _cure(layer, result))  # fmt: skip
 
 
 def _labels(profile: Any, keys: set[str]) -> list[str]:
