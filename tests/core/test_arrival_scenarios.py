@@ -134,6 +134,7 @@ def test_s09_dynamic_hdr_against_4k120_is_said_and_both_compromises_are_offered(
     r = s09_arrival()
     found = find_fixes(r, r.runs["main"])
     assert found.ways == ()
+    assert found.needs.startswith("Each part is to be had by itself, not all together.")
     wants = {(str(i.lesser.want.mode), i.lesser.want.hdr) for i in found.instead}
     assert ("3840x2160@120", "static") in wants
     assert any(hdr == "dynamic" for _, hdr in wants)

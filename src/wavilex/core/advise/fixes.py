@@ -120,7 +120,10 @@ def find_fixes(
     found = _found(start, asked, first, every)
     if not every:
         return found
-    return replace(found, parts=_parts(start, asked, found), proof=by_looking(first, rig))
+    parts = _parts(start, asked, found)
+    each = bool(parts) and not found.ways and all(p.answer in ("had", "by_steps") for p, _ in parts)
+    needs = f"Each part is to be had by itself, not all together. {found.needs}" if each else found.needs
+    return replace(found, parts=parts, needs=needs, proof=by_looking(first, rig))
 
 
 def _made_sure(start: Layer, asked: Asked, first: RunResult) -> Fixes:
