@@ -29,6 +29,7 @@ from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.fault.sluggish import causes
+from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
@@ -112,6 +113,10 @@ def test_s06_sports_off_comes_with_game_mode_and_before_it() -> None:
     sports = next(n for n, t in enumerate(titles) if "Special mode" in t)
     game = next(n for n, t in enumerate(titles) if "Game mode" in t)
     assert sports < game
+    step = next(s for s in plan_steps(after) if "Game mode" in s.title)
+    assert (
+        step.if_not == "Greyed out as found: another special mode is on; not while Special mode at sports or HDR effect"
+    )
     assert settings_plan_data(Layer(after))["ops"] == []
 
 
@@ -252,3 +257,23 @@ def test_s20_the_cure_plans_the_whole_chain() -> None:
     assert Layer(after).standing(after.devices["tv"])["hdmi1", "game"].barred == ()
     later = {op["key"] for op in settings_plan_data(Layer(after))["ops"] if op["op"] == "set_setting"}
     assert not later & {"special", "game"}
+
+
+def test_a_choice_tells_what_another_run_would_keep() -> None:
+    """Two consoles at one screen whose smoothing is one setting for all inputs."""
+    r = s17_arrival()
+    r, _ = apply(r, [
+        device("second", "kelpine-k1"), lead("A2", "second/hdmi", "tv/hdmi2"),
+        run("other", "second", "tv", mode="3840x2160@60"),
+    ])  # fmt: skip
+    r, _ = apply(r, settings_plan_data(Layer(r))["ops"])
+    layer = Layer(r)
+    data = choices_data(layer, run_result(layer, r.runs["main"]))
+    told = [e["words"] for c in data for w in c["ways"] for e in w["elsewhere"]]
+    before = {u: run_result(layer, x).verdict for u, x in r.runs.items()}
+    for choice in data:
+        for way in choice["ways"]:
+            after = Layer(apply(r, way["ops"])[0])
+            changed = {u for u in r.runs if u != "main" and run_result(after, after.rig.runs[u]).verdict != before[u]}
+            assert not changed or any(r.runs[u].label in e["words"] for u in changed for e in way["elsewhere"])
+    assert any(words.startswith("other has") and "would keep it" in words for words in told)

@@ -61,12 +61,13 @@ def standing_data(profile: Profile, now: Standing) -> StandingOut:
     return {
         "standing": kind,
         "because": quirk.because if quirk else "the device’s own rules chase each other here" if now.cycle else "",
-        "frees": _frees(profile, quirk) if quirk else "",
-        "barred": [{"option": o, "because": f"{q.because}; {_frees(profile, q)}"} for o, q in now.barred],
+        "frees": frees_words(profile, quirk) if quirk else "",
+        "barred": [{"option": o, "because": f"{q.because}; {frees_words(profile, q)}"} for o, q in now.barred],
     }
 
 
-def _frees(profile: Profile, quirk: OfSetting) -> str:
+def frees_words(profile: Profile, quirk: OfSetting) -> str:
+    """What ends a rule on a setting: `not while Special mode at sports`."""
     words = condition_words(profile, quirk.when)
     if isinstance(quirk, Requires):
         return f"needs {words}"

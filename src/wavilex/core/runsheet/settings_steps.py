@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 from wavilex.core.advise.settings_plan import returning, settings_plan
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.profile import Setting
-from wavilex.core.gear.quirks import Forces, Requires
-from wavilex.core.gear.words import condition_words
+from wavilex.core.gear.quirks import Excludes, Forces, Requires
+from wavilex.core.gear.words import condition_words, frees_words
 from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
 from wavilex.core.rig.ops import to_set
 from wavilex.core.runsheet.step import POWER_ON, Step
@@ -65,7 +65,6 @@ def _setting_steps(
     phase = _phase(device, setting)
     key = key_of("set", device.uid, scope, setting.id, plan)
     found = f"was {setting.option_label(value.found)}" if value.found else "nobody noted what it was"
-    frees = [q.because for q in device.profile.setting_quirks if q.setting == setting.id and isinstance(q, Requires)]
     yield Step(
         key,
         phase,
@@ -73,7 +72,7 @@ def _setting_steps(
         device.room,
         f"{found}; {setting.where}" if setting.where else found,
         "A picture, before you say keep" if phase == "source" else f"It stays at {setting.option_label(plan)}",
-        f"Greyed out? {frees[0]}" if frees else "Leave the menu and look again; some settings come back by themselves",
+        _if_not(layer, device, scope, setting, plan),
         setting.minutes,
         keep=phase == "source",
         needs=needs,
@@ -92,6 +91,21 @@ def _setting_steps(
             _RESYNC_WAIT_S,
             needs=(key,),
         )
+
+
+def _if_not(layer: Layer, device: Device, scope: str, setting: Setting, plan: str) -> str:
+    """What to do where a setting cannot be made: what bars it as found, where that is known; else what may."""
+    stands = Layer(layer.rig, "found", layer.states).standing(device)[scope, setting.id]
+    known = stands.greyed or next((q for option, q in stands.barred if option == plan), None)
+    if known is not None:
+        return f"Greyed out as found: {known.because}; {frees_words(device.profile, known)}"
+    rules = [
+        q for q in device.profile.setting_quirks
+        if q.setting == setting.id and isinstance(q, Requires | Excludes) and (not q.options or plan in q.options)
+    ]  # fmt: skip
+    if not rules:
+        return "Leave the menu and look again; some settings come back by themselves"
+    return "Greyed out? " + "; or ".join(f"{q.because}: {frees_words(device.profile, q)}" for q in rules[:3])
 
 
 def unseen_steps(layer: Layer, before: str) -> Iterator[Step]:
