@@ -65,6 +65,8 @@ def test_s02_item_by_item_and_the_best_reachable_with_its_step() -> None:
     )
     assert all("TV" in said[k]["why"] for k in ("rate", "vrr", "low_lag"))
     assert said["hdr"]["answer"] == "by_steps"
+    assert said["size"]["answer"] == "had"
+    assert "its print was not read" in said["size"]["why"]  # had, if the lead is what it is taken for
     best = found.instead[0]
     assert (best.lesser.want.mode, best.lesser.want.hdr) == ("3840x2160@60", "static")
     assert best.way is not None
@@ -139,7 +141,7 @@ def test_s09_dynamic_hdr_against_4k120_is_said_and_both_compromises_are_offered(
     r = s09_arrival()
     found = find_fixes(r, r.runs["main"])
     assert found.ways == ()
-    assert found.needs.startswith("Each part is to be had by itself, not all together.")
+    assert found.needs.startswith("Each part is to be had by itself; no way to all of them together is known here.")
     wants = {(str(i.lesser.want.mode), i.lesser.want.hdr) for i in found.instead}
     assert ("3840x2160@120", "static") in wants
     assert any(hdr == "dynamic" for _, hdr in wants)

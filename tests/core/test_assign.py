@@ -136,7 +136,6 @@ def test_the_assignment_is_the_best_there_is(seed: int) -> None:
         there = Layer(apply(r, way.ops)[0])
         given = sum(x.want.weight for x in r.runs.values() if run_result(there, there.rig.runs[x.uid]).good)
         assert given <= weight, f"{way.label} gives more"
-        assert not found.proved or given <= weight
 
 
 def test_what_is_proved_of_places_is_so_by_trying_every_input_opened() -> None:

@@ -78,7 +78,7 @@ def test_s06_one_press_plans_the_cure_and_all_else(person: Person, bring: Any) -
 def test_s09_both_compromises_are_offered(person: Person, bring: Any) -> None:
     job = bring(s09_arrival(), "S09 den")
     person.sheet("signal", job)
-    person.see("Each part is to be had by itself, not all together.", "aside .needs")
+    person.see("Each part is to be had by itself; no way to all of them together is known here.", "aside .needs")
     person.see("2160p120, HDR", "aside .fix b")
     person.see("2160p60, dynamic HDR", "aside .fix b")
 

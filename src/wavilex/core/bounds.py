@@ -6,6 +6,7 @@ DEVICES = 60
 RUNS = 40
 ROOMS = 60
 LEADS = 240
+WAY = 16  # leads a run goes by, one after the other
 TITLES = 120
 SETTINGS = 6000
 FACTS = 6000

@@ -17,7 +17,7 @@ from itertools import product
 from wavilex.core.advise.assign_bound import upper_bound
 from wavilex.core.advise.assign_rest import at_others_cost_only, more_ways
 from wavilex.core.advise.effects import Effect, Standing, effects
-from wavilex.core.advise.moves import spans
+from wavilex.core.advise.moves import held_at, spans
 from wavilex.core.advise.moves_settings import Move
 from wavilex.core.advise.search import Asked, Way, search
 from wavilex.core.chain.carry import run_result
@@ -213,11 +213,8 @@ class _Task:
     def _goes(self, lead: Lead, socket: Socket) -> bool:
         """Does a lead reach an input, and may it be taken there: not from a box where it, or the box, must stay?"""
         out, now = lead.ends(self.layer)
-        if now is not None and now.device != socket.device:
-            box = self.rig.devices[now.device]
-            if lead.mark == "stays" or (box.mark == "stays" and box.profile.role == "repeater"):
-                return False
-        return out is None or spans(self.view, lead, out, socket)
+        kept = now is not None and now.device != socket.device and held_at(self.rig, lead, now.device)
+        return not kept and (out is None or spans(self.view, lead, out, socket))
 
     def solve(self, plugging: dict[str, Socket]) -> list[Plan]:
         """The best plan for one way to plug the boxes; none when they cannot be plugged so."""
@@ -288,7 +285,8 @@ class _Task:
 
         Only what no other place reads: the input's own settings, the source's, firmware.
         """
-        best, ops = results, ()  # type: tuple[RunResult, ...], tuple[Change, ...]
+        best = results
+        ops: tuple[Change, ...] = ()
         rig = replace(plugged.rig, leads={**plugged.rig.leads, lead.uid: lead})
         for run in runs:
 

@@ -122,8 +122,8 @@ def find_fixes(
         return found
     parts = _parts(start, asked, found)
     each = bool(parts) and not found.ways and all(p.answer in ("had", "by_steps") for p, _ in parts)
-    needs = f"Each part is to be had by itself, not all together. {found.needs}" if each else found.needs
-    return replace(found, parts=parts, needs=needs, proof=by_looking(first, rig))
+    apart = "Each part is to be had by itself; no way to all of them together is known here. " if each else ""
+    return replace(found, parts=parts, needs=apart + found.needs, proof=by_looking(first, rig))
 
 
 def _made_sure(start: Layer, asked: Asked, first: RunResult) -> Fixes:

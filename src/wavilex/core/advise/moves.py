@@ -101,7 +101,12 @@ def _disturbs(layer: Layer, op: Change) -> bool:
     now, to = lead.ends(layer.name)[end], op["to"]
     if now is None or (to is not None and to["device"] == now.device):
         return False
-    box = rig.devices[now.device]
+    return held_at(rig, lead, now.device)
+
+
+def held_at(rig: Rig, lead: Lead, device: str) -> bool:
+    """Must a lead's end stay at a box: the lead is in the wall, or the box in the picture path?"""
+    box = rig.devices[device]
     return lead.mark == "stays" or (box.mark == "stays" and box.profile.role == "repeater")
 
 

@@ -5,7 +5,7 @@ Each part is asked for by itself, at the wanted mode or the largest and fastest 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
@@ -30,9 +30,7 @@ _CHROMA_WORDS = {"444": "4:4:4", "422": "4:2:2 or better", "any": ""}
 class Part:
     """One part of a want. mode: at which it is had now or by its own steps, where that is not the wanted one.
 
-    why: a reason, in words.
-
-    way: the steps to it where they are its own, and not those of the whole want.
+    why: a reason, in words. way: the steps to it where they are its own, and not those of the whole want.
     """
 
     key: PartKey
@@ -98,13 +96,14 @@ def _wanted(rig: Rig, asked: Asked) -> list[_Alone]:
 def _answer(start: Layer, asked: Asked, whole: RunResult, after: RunResult | None, alone: _Alone) -> Part:
     """One part: had, by the ways of the whole, not to be had, by steps of its own, or not found."""
     now = [(m, run_result(start, asked.run, alone.at(m))) for m in alone.modes]
-    mode = next((m for m, result in now if meets(result, alone.must)), None)
-    if mode is not None and (mode == asked.want.mode or after is None):
-        return Part(alone.key, alone.words, "had", _other(mode, asked))
+    mode, there = next(((m, result) for m, result in now if meets(result, alone.must)), (None, whole))
+    had = mode is not None
+    if had and (mode == asked.want.mode or after is None):
+        return Part(alone.key, alone.words, "had", _other(mode, asked), _leaning(start, there))
     if after is not None and meets(after, alone.must):
         return Part(alone.key, alone.words, "by_steps", mode)
-    if mode is not None:
-        return Part(alone.key, alone.words, "had", _other(mode, asked))
+    if had:
+        return Part(alone.key, alone.words, "had", _other(mode, asked), _leaning(start, there))
     open_modes, stops = _open(start, asked, alone)
     if not open_modes:
         return Part(alone.key, alone.words, "never", why=stops)
@@ -120,12 +119,17 @@ def _answer(start: Layer, asked: Asked, whole: RunResult, after: RunResult | Non
     return Part(alone.key, alone.words, "unknown" if unknown else "not_found", why=said)
 
 
-def _other(mode: Mode, asked: Asked) -> Mode | None:
+def _other(mode: Mode | None, asked: Asked) -> Mode | None:
     return mode if mode != asked.want.mode else None
 
 
+def _leaning(start: Layer, result: RunResult) -> str:
+    """What a part that is had rests on where nobody is sure of it: a print not read, a guess, a long lead."""
+    return render(result.limiting, start.rig) if result.verdict == "tight" and result.limiting else ""
+
+
 def _open(start: Layer, asked: Asked, alone: _Alone) -> tuple[list[Mode], str]:
-    """Modes at which nothing proves a part out of reach, most pixels a second first; else what stops it, in words."""
+    """Modes at which nothing proves a part out of reach, in the order given; else what stops it, in words."""
     said, left = "", []
     for mode in alone.modes:
         bar = barred(start.rig, asked.run, alone.at(mode), start.states, alone.must)
@@ -166,8 +170,3 @@ def _sound(start: Layer, whole: RunResult, after: Layer | None) -> Part:
         return Part("sound", words, "unknown", why=answer.silent)
     helped = "; ".join(w["label"] for w in answer.ways[:1])
     return Part("sound", words, "by_steps" if helped else "not_found", why=helped or answer.silent)
-
-
-def lacking(parts: Collection[Part]) -> list[str]:
-    """Parts that no change of the job gives, in words."""
-    return [p.wanted for p in parts if p.answer == "never"]

@@ -6,6 +6,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass, field
 from itertools import pairwise
 
+from wavilex.core import bounds
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
 from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
@@ -14,7 +15,7 @@ from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import LayerName
 
-MOST_BOXES = 16
+MOST_BOXES = bounds.WAY
 MOST_PATHS = 32
 STATES_BYTES = 6000  # a box’s port states, measured on the demo job
 

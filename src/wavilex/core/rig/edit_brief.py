@@ -34,7 +34,6 @@ from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.signal import BITS
 
 MOST_WEIGHT = 9
-MOST_BOXES = 12  # leads of a run's way
 _WANT_CHECKS: dict[str, Callable[[Any], bool]] = {
     "hdr": lambda v: v in rig_m.HDR,
     "chroma": lambda v: v in rig_m.CHROMA,
@@ -106,7 +105,7 @@ def add_run(rig: Rig, change: AddRun) -> Applied:
 
 
 def _way(rig: Rig, leads: list[str]) -> tuple[str, ...]:
-    need(len(leads) <= MOST_BOXES, f"a way has at most {MOST_BOXES} leads")
+    need(len(leads) <= bounds.WAY, f"a way has at most {bounds.WAY} leads")
     for uid in leads:
         find_lead(rig, uid)
     return tuple(leads)

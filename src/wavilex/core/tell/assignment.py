@@ -53,7 +53,7 @@ def _headline(rig: Rig, a: Assignment) -> str:
     return f"{who[0].upper()}{who[1:]} after {' and '.join(after)}; as it hangs {now} of {total} {verb}." + (
         ""
         if a.proved
-        else " No further one gets it without taking from another."
+        else " By the moves known no further one gets it without taking from another."
         if a.settled
         else " It is the most found; that nothing gives more is not proved."
     )

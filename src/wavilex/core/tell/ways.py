@@ -56,8 +56,10 @@ _ANSWERS = {
 
 def _part_data(part: Part, way: Fix | None, rig: Rig, whole: bool) -> PartOut:
     says = _ANSWERS[part.answer]
-    if part.answer == "by_steps" and (way is not None or not whole):
+    if part.answer == "by_steps" and (way is not None or part.why or not whole):
         says = "had by steps of its own"
+    if part.answer == "had" and part.key != "sound" and part.why:
+        says = "had now, not yet sure"
     if part.mode is not None and part.answer == "by_steps" and way is None:
         says = f"now at {part.mode.name}, as wanted by the first way"
     elif part.mode is not None:
