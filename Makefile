@@ -14,7 +14,7 @@ export PYTHONDONTWRITEBYTECODE :=# compiled code is kept: a dozen processes star
 
 FONTS := src/wavilex/server/paper/fonts/bold.ttf
 
-.PHONY: demo test setup lint types core server front ui bench shots soak wheel mutants clean
+.PHONY: demo test setup lint types core server front ui bench shots soak wheel mutants kept clean
 
 demo: $(VENV)/run.stamp $(WEB)/index.html $(FONTS)
 	@$(PY) -m wavilex.server.demo $(if $(RESET),--reset) --port $(PORT)
@@ -98,6 +98,9 @@ wheel: $(VENV)/build.stamp $(WEB)/index.html $(FONTS)
 
 mutants: setup
 	$(PY) -m tools.mutants
+
+kept: setup
+	$(PY) tools/kept.py
 
 clean:
 	rm -rf dist $(VENV) frontend/node_modules $(WEB) $(dir $(FONTS))
