@@ -278,4 +278,6 @@ def test_a_choice_tells_what_another_run_would_keep() -> None:
             after = Layer(apply(r, way["ops"])[0])
             changed = {u for u in r.runs if u != "main" and run_result(after, after.rig.runs[u]).verdict != before[u]}
             assert not changed or any(r.runs[u].label in e["words"] for u in changed for e in way["elsewhere"])
-    assert any(words.startswith("other has") and "would keep it" in words for words in told)
+    assert any(
+        words.startswith("other has") and "would keep them" in words and "25.0 ms more lag" in words for words in told
+    )

@@ -10,6 +10,7 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.advise.assign import assign
+from wavilex.core.advise.effects import Standing
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
@@ -18,6 +19,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.tell.assignment import assignment_data
+from wavilex.server.jobs.demo_job import demo_changes
 
 SOURCES = ("kelpine-k1", "kelpine-k2", "tindrel-stick", "brindlo-base", "yarrowby-d4", "ostavar-one")
 MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60")
@@ -215,3 +217,27 @@ def test_no_short_lead_is_sent_to_another_room_and_nothing_that_must_stay_is_mov
     assert placed(*rooms) == {"av"}
     assert placed({"op": "set_device", "device": "av", "mark": "stays"}) == {"av"}
     assert placed({"op": "replace_lead", "lead": "A1", "mark": "stays"}) == {"av"}
+
+
+def test_places_that_give_the_same_pictures_are_not_paid_for_with_sound() -> None:
+    """A disc player in a receiver that decodes everything; every input of the screen would show it as well."""
+    r = rig(
+        device("disc", "yarrowby-d4"), device("av", "ostavar-av940"), device("tv", "yarrowby-65s"),
+        lead("D", "disc/hdmi", "av/disc", "premium"), lead("T", "av/out", "tv/hdmi3"),
+        run("disc", "disc", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+    now = Standing(Layer(r))
+    assert now.sound("disc") is not None
+    found = assign(r)
+    then = Standing(Layer(apply(r, found.ops)[0]))
+    assert found.satisfied == ["disc"]
+    assert then.sound("disc") == now.sound("disc")
+    assert not [e for e in found.effects if e.worse]
+
+
+def test_the_demo_keeps_the_disc_players_sound() -> None:
+    """As hung the receiver gets it whole; by the return channel of the screen it would be lossy."""
+    r, _ = apply(Rig(title="demo"), demo_changes())
+    found = assign(r)
+    assert len(found.satisfied) == 13
+    assert not [e.words for e in found.effects if e.worse]

@@ -4,8 +4,9 @@ Each run's source keeps its output and its lead, whose far end may go into any i
 run's screen is reached; a lead from a box to a screen may go into any input of that same screen; one lead an input.
 Each place is judged as set, and as the input and the source can be set and updated for it. What is then still missing
 is looked for run by run among all moves (`search`). Proved: no more can be had by the relaxed bound (`upper_bound`).
-Value: weights of satisfied runs first, then the share of wants met on the others, then fewest plugs moved,
-then fewest settings. Exact: for every way to plug the boxes, an optimal assignment of sources to inputs (scipy).
+Value: weights of satisfied runs first, then that no run sounds worse than now, then the share of wants met on the
+others, then fewest plugs moved, then fewest settings. Exact: for every way to plug the boxes, an optimal assignment of
+sources to inputs (scipy).
 """
 
 from __future__ import annotations
@@ -16,7 +17,7 @@ from itertools import product
 
 from wavilex.core.advise.assign_bound import upper_bound
 from wavilex.core.advise.assign_rest import at_others_cost_only, more_ways
-from wavilex.core.advise.effects import Effect, Standing, effects
+from wavilex.core.advise.effects import Effect, Standing, effects, sound_lost
 from wavilex.core.advise.moves import held_at, spans
 from wavilex.core.advise.moves_settings import Move
 from wavilex.core.advise.search import Asked, Way, search
@@ -29,7 +30,8 @@ from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.model import Lead, Rig, Run, Socket
 from wavilex.core.rig.ops import Change, LayerName
 
-SATISFIED, PARTLY, MOVED, SET = 10**9, 10**4, 30, 1  # one weight unit of a satisfied run beats all below it
+# one weight unit of a satisfied run beats all below it
+SATISFIED, SOUND, PARTLY, MOVED, SET = 10**9, 5 * 10**6, 10**4, 30, 1
 _OPENING = frozenset({"setting", "firmware"})
 _MOST_SETTINGS, _OPEN_BUDGET = 6, 60  # acts inside the boxes of one place, and rigs looked at for them
 _MOST_PLUGGINGS = 4096
@@ -117,7 +119,7 @@ def assign(
     settled = proved or all(r.good or at_others_cost_only(after, r.run, go_on) for r in results.values())
     found = Assignment(best, task.with_ops(other) if other else None, task.present(), proved, settled, task.looked_at,
                        results, more)  # fmt: skip
-    return replace(found, effects=effects(Standing(task.view), Standing(after), found.ops))
+    return replace(found, effects=effects(task.now, Standing(after), found.ops))
 
 
 def _differs(a: Plan, b: Plan) -> bool:
@@ -147,6 +149,7 @@ class _Task:
     def __init__(self, rig: Rig, layer: LayerName, states: States) -> None:
         self.rig, self.layer, self.states = rig, layer, states
         self.view = Layer(rig, layer, states)
+        self.now = Standing(self.view)
         self.looked_at = 0
         self._kept: dict[object, Place | None] = {}
         self._taking: dict[tuple[str, Socket], bool] = {}
@@ -274,9 +277,11 @@ class _Task:
         results = _judged(plugged.view.with_plugged(there), runs)
         if not any(r.path for r in results):
             return None
+        sound = Standing(plugged.view.with_plugged(there))
+        lost = sum(sound_lost(self.now, sound, r.uid) * r.want.weight for r in runs)
         results, settings = self._opened(plugged.view, there, runs, inp, results)
         moved = lead.ends(self.layer)[1] != inp
-        return Place(inp, results, settings, moved, _value(results, moved, len(settings)))
+        return Place(inp, results, settings, moved, _value(results, moved, len(settings)) - SOUND * lost)
 
     def _opened(
         self, plugged: Layer, lead: Lead, runs: list[Run], inp: Socket, results: tuple[RunResult, ...]

@@ -75,6 +75,14 @@ def _picture(label: str, old: RunResult, new: RunResult) -> Iterator[Effect]:
         yield Effect(uid, f"{label}: sent on as another picture")
 
 
+def sound_lost(before: Standing, after: Standing, uid: str) -> int:
+    """How much worse a run sounds: 0 no worse, 1 a worse format, 2 nobody plays it any more."""
+    first, then = before.sound(uid), after.sound(uid)
+    if first is None or then is None:
+        return 2 if first is not None else 0
+    return int(SOUND_FORMATS.index(then[1]) > SOUND_FORMATS.index(first[1]))
+
+
 def _sound(before: Standing, after: Standing, uid: str) -> Iterator[Effect]:
     first, then = before.sound(uid), after.sound(uid)
     if first == then:
@@ -86,10 +94,9 @@ def _sound(before: Standing, after: Standing, uid: str) -> Iterator[Effect]:
     elif first is None:
         yield Effect(uid, f"{label}: {after.label(then[0])} plays its sound then")
     else:
-        worse = SOUND_FORMATS.index(then[1]) > SOUND_FORMATS.index(first[1])
         there = f"{FORMAT_NAMES[then[1]]} at {after.label(then[0])}"
         here = f"{FORMAT_NAMES[first[1]]} at {before.label(first[0])}"
-        yield Effect(uid, f"{label}: sound as {there}, before as {here}", worse)
+        yield Effect(uid, f"{label}: sound as {there}, before as {here}", sound_lost(before, after, uid) > 0)
 
 
 def _best(answer: SoundAnswer) -> _Heard | None:

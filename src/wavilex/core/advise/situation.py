@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -12,8 +12,9 @@ from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.stand import Place
-from wavilex.core.rig.model import Device, Run, Title
+from wavilex.core.rig.model import Device, Run, Socket, Title
 from wavilex.core.rig.style import Answer, followed
+from wavilex.core.video.mode import Mode
 
 SignalKind = Literal["standard", "HDR"]
 STANDARD: SignalKind = "standard"
@@ -29,19 +30,38 @@ class Box:
     around: Surroundings
     now: Mapping[Place, str | None]
 
+    def chosen(self, scope: str, key: str) -> str | None:
+        """The value a setting is left at."""
+        return self.now.get((scope, key))
 
-def boxes_of(layer: Layer, result: RunResult, kind: str = STANDARD) -> list[Box]:
+    def with_set(self, values: Mapping[Place, str]) -> Callable[[str, str], str | None]:
+        """The same with some settings otherwise."""
+        return lambda scope, key: values.get((scope, key), self.now.get((scope, key)))
+
+
+@dataclass(frozen=True, slots=True)
+class Playing:
+    """How a title is played on a run: the render rate of its mode, the picture it goes out as, and what the source's
+    output settings must be for that, by effect.
+    """
+
+    fps: int
+    mode: Mode
+    output: Mapping[str, str]
+
+
+def boxes_of(layer: Layer, result: RunResult, kind: str = STANDARD, playing: Playing | None = None) -> list[Box]:
     """The run's source and screen, shown at the run's own input; none where nothing joins them."""
     if not result.path:
         return []
     first, last = result.path[0].out, result.path[-1].inp
-    return [box_at(layer, result.run, last.device, last.port, kind),
-            box_at(layer, result.run, first.device, first.port, kind)]  # fmt: skip
+    mode = playing.mode if playing else result.run.want.mode
+    return [_box_at(layer, result.run, s, kind, mode) for s in (last, first)]
 
 
-def box_at(layer: Layer, run: Run, device_uid: str, scope: str, kind: str = STANDARD) -> Box:
-    device = layer.rig.devices[device_uid]
-    facts = facts_of_want(run.want)
+def _box_at(layer: Layer, run: Run, socket: Socket, kind: str, mode: Mode) -> Box:
+    device, scope = layer.rig.devices[socket.device], socket.port
+    facts = replace(facts_of_want(run.want), mode=mode)
     facts = replace(facts, hdr="off" if kind == STANDARD else facts.hdr if facts.hdr != "off" else "static")
     around = layer.around(device, facts)
     if device.profile.role == "screen":
@@ -59,13 +79,16 @@ def calls_game_mode(layer: Layer, result: RunResult) -> bool | None:
     return False if False in flags else None if None in flags or not flags else True
 
 
-def where_of(layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD) -> Where:
+def where_of(
+    layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD, playing: Playing | None = None
+) -> Where:
     """What is played on a run, as the wishes ask."""
     screen = layer.rig.devices[result.run.sink].profile
     film = layer.rig.devices[result.run.source].profile.kind == "player" and not result.run.want.low_lag
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
         kind == HDR, film, screen.peak_cd_m2, low_resolution(layer, result),
+        *((playing.fps, playing.output, playing.mode.name) if playing else ()),
     )  # fmt: skip
 
 
@@ -86,9 +109,11 @@ def schools_of(layer: Layer, run: Run, title: Title | None = None) -> dict[str, 
     return {key: a.school for key, a in answers_of(layer, run, title).items()}
 
 
-def wished(layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD) -> Sequence[Wish]:
+def wished(
+    layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD, playing: Playing | None = None
+) -> Sequence[Wish]:
     """The wishes of a title on a run by its house style."""
-    return wishes_of(where_of(layer, result, title, kind), schools_of(layer, result.run, title))
+    return wishes_of(where_of(layer, result, title, kind, playing), schools_of(layer, result.run, title))
 
 
 def kinds_of(layer: Layer, result: RunResult) -> tuple[str, ...]:

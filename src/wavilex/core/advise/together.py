@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from wavilex.core.advise.situation import STANDARD, Box, boxes_of
+from wavilex.core.advise.situation import STANDARD, Box, Playing, boxes_of
 from wavilex.core.advise.solve import Solution, given_up, places, solve
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.paths import Layer
@@ -45,9 +45,11 @@ class Solved:
         return own or ("" if met else self.taken.get(setting.effect or "", ""))
 
 
-def solve_run(layer: Layer, result: RunResult, wishes: Sequence[Wish], kind: str = STANDARD) -> list[Solved]:
+def solve_run(
+    layer: Layer, result: RunResult, wishes: Sequence[Wish], kind: str = STANDARD, playing: Playing | None = None
+) -> list[Solved]:
     """The run's boxes, solved together: the better of with and without variable refresh, where there is a choice."""
-    boxes = boxes_of(layer, result, kind)
+    boxes = boxes_of(layer, result, kind, playing)
     able = [_able(b.device.profile) for b in boxes]
     switches = [b for b in boxes if _has(b, _VRR)]
     if not boxes or not all(able):

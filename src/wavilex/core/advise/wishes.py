@@ -7,7 +7,7 @@ profile (`EFFECT_OPTIONS`). Points are whole numbers of our own: they say an ord
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.style import QUESTIONS
@@ -38,7 +38,8 @@ class Where:
 
     wants_vrr: the run asks for it. hdr: the signal in question is HDR. film: a player of films,
     where picture comes before lag. peak_cd_m2: the screen's, None: not known. low_resolution: an old machine's
-    240 or 288 lines.
+    240 or 288 lines. fps: the render rate of the mode it is played in, None: not known. output: what the source's
+    output settings must be for it, by effect; goes_out: as which picture.
     """
 
     title: Title | None = None
@@ -48,10 +49,15 @@ class Where:
     film: bool = False
     peak_cd_m2: int | None = None
     low_resolution: bool = False
+    fps: int | None = None
+    output: Mapping[str, str] = field(default_factory=dict)
+    goes_out: str = ""
 
     @property
     def slow(self) -> bool:
-        """Does the title render 30 fps or so in all its modes?"""
+        """Does the title render 30 fps or so in the mode it is played in; in all its modes, where that is not known?"""
+        if self.fps is not None:
+            return self.fps <= SLOW_TITLE_FPS
         return (
             self.title is not None and bool(self.title.render_rates) and max(self.title.render_rates) <= SLOW_TITLE_FPS
         )
@@ -70,7 +76,22 @@ DEFAULTS: Mapping[str, str] = {key: q.default for key, q in QUESTIONS.items()}
 
 def wishes_of(where: Where, schools: Mapping[str, str] = DEFAULTS) -> list[Wish]:
     """The wishes of a title on a run; of games in general without a title. schools: one for every question."""
-    return [_game_mode(where), *_motion(where, schools["motion"]), *_picture(where, schools)]
+    output = [Wish(effect, {value: 65}, _OUTPUT[effect, value].format(where.goes_out))
+              for effect, value in where.output.items()]  # fmt: skip
+    # how it is played says what the source's output must be; where nobody knows that, the rate is asked for in general
+    known = OUTPUT_EFFECTS if where.goes_out else ()
+    motion = [w for w in _motion(where, schools["motion"]) if w.effect not in known]
+    return [_game_mode(where), *motion, *output, *_picture(where, schools)]
+
+
+_OUTPUT = {
+    ("high_rate", "on"): "it is played at {}: its rate",
+    ("high_rate", "auto"): "it is played at {}: its rate",
+    ("high_rate", "off"): "it is played at {}: the source keeps to that rate",
+    ("uhd_output", "on"): "it is played at {}: its detail",
+    ("uhd_output", "off"): "it is played at {}: the source keeps to that size",
+}
+OUTPUT_EFFECTS = tuple(dict.fromkeys(effect for effect, _ in _OUTPUT))  # what a source's output hangs on
 
 
 def _game_mode(where: Where) -> Wish:

@@ -35,7 +35,7 @@ Kind = Literal[
 Effect = Literal[
     "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input", "hdr",
     "processing", "tone_mapping", "warmth", "colour", "dimming", "shadow_lift", "room_light", "overscan",
-    "device_control", "sharpening", "high_rate",
+    "device_control", "sharpening", "high_rate", "uhd_output",
 ]  # fmt: skip
 # which values an effect’s options are known by; what a title wishes for is said in these words
 EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
@@ -46,6 +46,7 @@ EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
     "colour": ("natural", "vivid"), "dimming": ("off", "low", "middle", "high"),
     "shadow_lift": ("off", "low", "high"), "room_light": ("off", "on"), "overscan": ("off", "on"),
     "device_control": ("off", "on"), "sharpening": ("off", "low", "high"), "high_rate": ("off", "on", "auto"),
+    "uhd_output": ("off", "on"),
 }  # fmt: skip
 assert set(EFFECT_OPTIONS) == set(get_args(Effect))
 EDID_WAYS = ("pass", "limit", "merge", "fixed")

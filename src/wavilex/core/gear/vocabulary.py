@@ -56,7 +56,7 @@ _EFFECTS = {
     "warmth": "colour temperature", "colour": "colour boost", "dimming": "local dimming",
     "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
     "device_control": "device control", "sharpening": "sharpening, detail",
-    "high_rate": "120 Hz output",
+    "high_rate": "120 Hz output", "uhd_output": "4K output",
 }  # fmt: skip
 COPIES = {"yes": "yes", "unit": "no: this unit’s own", "room": "no: this room’s", "taste": "as agreed: taste"}
 assert set(_EFFECTS) == set(EFFECT_OPTIONS)

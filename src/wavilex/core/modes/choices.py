@@ -6,24 +6,25 @@ whose options carry signals none of which is best in everything (rate, detail, H
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
-from wavilex.core.advise.effects import Standing, effects
-from wavilex.core.advise.settings_plan import proposals
-from wavilex.core.advise.situation import HDR, STANDARD, answers_of, schools_of, where_of
+from wavilex.core.advise.effects import Standing
+from wavilex.core.advise.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
 from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places
 from wavilex.core.advise.together import solve_run
 from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.quirks import Dims
+from wavilex.core.gear.stand import stand
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.modes.choices_link import of_options
+from wavilex.core.modes.elsewhere import elsewhere
+from wavilex.core.modes.recommend import playing_of
 from wavilex.core.modes.run_refresh import window_of
-from wavilex.core.modes.shapes import ElsewhereOut, ExclusionOut
-from wavilex.core.rig.changes import apply
+from wavilex.core.modes.shapes import ExclusionOut
 from wavilex.core.rig.model import Title
-from wavilex.core.rig.ops import Change, place_of, to_set
+from wavilex.core.rig.ops import to_set
 from wavilex.core.rig.style import QUESTIONS
 
 # what a value of an effect gives, and what it takes; common practice
@@ -54,6 +55,8 @@ _GIVES: Mapping[tuple[str, str], tuple[str, str]] = {
     ("device_control", "off"): ("nothing switches unasked", "a bar may fall asleep"),
 }
 
+_Value = tuple[str, str, str, str]  # device, scope, setting, value
+
 
 def choices(layer: Layer, result: RunResult) -> list[Choice]:
     """Every choice of a run, those of the link first."""
@@ -83,7 +86,7 @@ def _ways_of(layer: Layer, result: RunResult, key: str, title: Title | None) -> 
     schools = schools_of(layer, result.run, title)
     kind = HDR if result.run.want.hdr != "off" else STANDARD
     solved = {s: _values(layer, result, {**schools, key: s}, title, kind) for s in QUESTIONS[key].schools}
-    distinct: dict[tuple[tuple[str, str, str, str], ...], list[str]] = {}
+    distinct: dict[tuple[_Value, ...], list[str]] = {}
     for school, (values, _) in solved.items():
         distinct.setdefault(values, []).append(school)
     if len(distinct) < 2:
@@ -97,21 +100,34 @@ def _ways_of(layer: Layer, result: RunResult, key: str, title: Title | None) -> 
         if "light" in figures and figures["light"][1]:
             losses.append(figures["light"][1])
         label = ", ".join(words) or QUESTIONS[key].schools[same[0]]
-        ops = tuple(to_set((d, s, k), v) for d, s, k, v in own)
+        ops = tuple(to_set((d, s, k), v) for d, s, k, v in (*own, *_opening(layer, result, own, shared)))
         shown = {name: figure for name, (figure, _) in figures.items()}
         school = schools[key] if schools[key] in same else same[0]
         ways.append(Way(label, school, tuple(gains), tuple(losses), shown, ops, schools[key] in same))
     return ways
 
 
+def _opening(layer: Layer, result: RunResult, own: Sequence[_Value], shared: Collection[_Value]) -> list[_Value]:
+    """What all ways have in common but is not set yet, where without it a box would not do what this way sets."""
+    out: list[_Value] = []
+    for box in boxes_of(layer, result):
+        mine = {(s, k): v for d, s, k, v in own if d == box.device.uid}
+        standing = stand(box.device.profile, box.with_set(mine), box.around)
+        if any(standing[p].value != v or standing[p].inert for p, v in mine.items()):
+            out += [x for x in sorted(shared) if x[0] == box.device.uid and box.now.get(x[1:3]) != x[3]]
+    return out
+
+
 def _values(
     layer: Layer, result: RunResult, schools: Mapping[str, str], title: Title | None, kind: str
-) -> tuple[tuple[tuple[str, str, str, str], ...], dict[str, tuple[str, str]]]:
+) -> tuple[tuple[_Value, ...], dict[str, tuple[str, str]]]:
     """The values a set of schools gives (device, scope, setting, value), and their figures with what they lose."""
-    wishes = wishes_of(where_of(layer, result, title, kind), schools)
+    best = playing_of(layer, result, title)
+    playing = best.playing if best else None
+    wishes = wishes_of(where_of(layer, result, title, kind, playing), schools)
     values, lag, keeps, dims = [], 0.0, 100.0, False
     vrr = True
-    for solved in solve_run(layer, result, wishes, kind):
+    for solved in solve_run(layer, result, wishes, kind, playing):
         box, solution = solved.box, solved.solution
         profile = box.device.profile
         values += [
@@ -144,7 +160,7 @@ def _effect(layer: Layer, device: str, key: str) -> str:
     return setting.effect or "" if setting else ""
 
 
-def _words(layer: Layer, own: Sequence[tuple[str, str, str, str]]) -> tuple[list[str], list[str], list[str]]:
+def _words(layer: Layer, own: Sequence[_Value]) -> tuple[list[str], list[str], list[str]]:
     gains, losses, words = [], [], []
     for device, _, key, value in own:
         setting = layer.rig.devices[device].profile.setting(key)
@@ -156,27 +172,6 @@ def _words(layer: Layer, own: Sequence[tuple[str, str, str, str]]) -> tuple[list
     return gains, losses, words
 
 
-def elsewhere(before: Standing, result: RunResult, ops: Sequence[Change]) -> list[ElsewhereOut]:
-    """What changes do beside the run they are for: verdicts and signals of others, sound, what others would have."""
-    layer = before.layer
-    after = Layer(apply(layer.rig, list(ops))[0], layer.name, layer.states)
-    out: list[ElsewhereOut] = [
-        {"words": e.words, "worse": e.worse} for e in effects(before, Standing(after), ops, but_for=result.run.uid)
-    ]
-    set_to = {place: op["value"] for op in ops if op["op"] == "set_setting" for place in (place_of(op),)}
-    for run in layer.rig.runs.values():
-        if run.uid == result.run.uid:
-            continue
-        for key, by_kind in proposals(layer, before.result(run.uid)).items():
-            asked = by_kind[STANDARD]
-            setting = layer.rig.devices[key[0]].profile.setting(key[2])
-            now = layer.rig.setting_value(layer.name, key[0], key[1], setting) if setting else None
-            if setting is not None and key in set_to and now == asked.value != set_to[key]:
-                said = f"{run.label} has {setting.label} at {setting.option_label(asked.value)} now, and would keep it"
-                out.append({"words": f"{said}: {asked.why}", "worse": True})
-    return out
-
-
 def choices_data(layer: Layer, result: RunResult) -> list[ExclusionOut]:
     """The choices of a run as plain data, each way with what it does to every other run before it is planned."""
     before = Standing(layer)
@@ -186,8 +181,8 @@ def choices_data(layer: Layer, result: RunResult) -> list[ExclusionOut]:
             "figures": list(dict.fromkeys(name for w in c.ways for name in w.figures)),
             "ways": [
                 {"label": w.label, "school": w.school, "gains": list(w.gains), "losses": list(w.losses),
-                 "figures": dict(w.figures), "ops": list(w.ops), "elsewhere": elsewhere(before, result, w.ops),
-                 "picked": w.picked} for w in c.ways
+                 "figures": dict(w.figures), "ops": list(w.ops), "picked": w.picked,
+                 "elsewhere": elsewhere(before, result, w.ops, c.question, w.school)} for w in c.ways
             ],
             "weighty": c.weighty,
         } for c in choices(layer, result)

@@ -9,13 +9,11 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from wavilex.core.advise.situation import schools_of
-from wavilex.core.advise.table import nearest_of
-from wavilex.core.chain.notes import sent_signal
+from wavilex.core.advise.situation import Playing, schools_of
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.modes.outputs import Output, outputs_of
 from wavilex.core.modes.refresh import Shown, shown
-from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.modes.shapes import TitleAdvice
 from wavilex.core.rig.model import Title, TitleMode
 from wavilex.core.video.signal import DigitalVideo
@@ -26,8 +24,16 @@ class Played:
     """A title's mode over an output: how its frames are shown, and how long one takes to be made and scanned, in ms."""
 
     mode: TitleMode
-    signal: DigitalVideo
+    output: Output
     shown: Shown
+
+    @property
+    def signal(self) -> DigitalVideo:
+        return self.output.signal
+
+    @property
+    def playing(self) -> Playing:
+        return Playing(self.mode.fps, self.signal.timing.mode, self.output.needs)
 
     @property
     def frame_ms(self) -> Fraction:
@@ -41,19 +47,12 @@ class Played:
 
 def plays_of(layer: Layer, result: RunResult, title: Title) -> list[Played]:
     """Every mode of a title over every output worth asking for on the run."""
-    rate, detail = nearest_of(layer, result)
-    sent = sent_signal(result)
-    signals = [*([sent] if sent else []), *(b.signal for b in (rate, detail) if b is not None)]
-    window = window_of(layer, result)
-    by_mode: dict[str, DigitalVideo] = {}
-    for s in signals:
-        by_mode.setdefault(s.timing.mode, s)
     out = []
     for mode in title.modes:
-        for signal in by_mode.values():
-            hz = signal.timing.nominal_hz
+        for output in outputs_of(layer, result, title.competitive):
+            hz, window = output.signal.timing.nominal_hz, output.window
             span = (window[0], min(window[1], hz)) if window and window[0] < hz else None
-            out.append(Played(mode, signal, shown(mode.fps, hz, span)))
+            out.append(Played(mode, output, shown(mode.fps, hz, span)))
     return out
 
 
@@ -72,9 +71,15 @@ def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:
     return max(plays, key=rank, default=None)
 
 
-def recommend_data(layer: Layer, result: RunResult, title: Title | None, adds_ms: float) -> TitleAdvice | None:
+def playing_of(layer: Layer, result: RunResult, title: Title | None) -> Played | None:
+    """How a title is to be played; None where that is not known."""
+    return recommend(layer, result, title) if title is not None and title.modes else None
+
+
+def recommend_data(
+    layer: Layer, result: RunResult, title: Title | None, best: Played | None, adds_ms: float
+) -> TitleAdvice | None:
     """The recommendation as plain data, with what the title's other modes would cost."""
-    best = recommend(layer, result, title) if title is not None and title.modes else None
     if best is None or title is None:
         return None
     profile = layer.rig.devices[result.run.sink].profile

@@ -10,7 +10,7 @@ from wavilex.core.advise.together import solve_run
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import Setting
-from wavilex.core.modes.recommend import recommend_data
+from wavilex.core.modes.recommend import playing_of, recommend_data
 from wavilex.core.modes.shapes import TitleCell, TitleColumn, TitlePlansOut, TitleRow
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import Change, to_set
@@ -40,12 +40,14 @@ def signal_of(layer: Layer, result: RunResult, title: Title | None) -> SignalKin
 
 def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn:
     kind = signal_of(layer, result, title)
-    wishes = wished(layer, result, title, kind)
+    best = playing_of(layer, result, title)
+    playing = best.playing if best else None
+    wishes = wished(layer, result, title, kind, playing)
     cells: dict[str, TitleCell] = {}
     missed: list[str] = []
     ops: list[Change] = []
     adds_ms, keeps = 0.0, 100.0
-    for solved in solve_run(layer, result, wishes, kind):
+    for solved in solve_run(layer, result, wishes, kind, playing):
         box, solution = solved.box, solved.solution
         profile = box.device.profile
         for place, setting in places(profile, box.scope):
@@ -69,7 +71,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
         "title": title.name if title else "any title", "competitive": bool(title and title.competitive),
         "uid": title.uid if title else "", "signal": kind, "cells": cells, "missed": missed, "ops": ops,
         "adds_ms": adds_ms, "keeps_percent": round(keeps),
-        "mode": recommend_data(layer, result, title, adds_ms),
+        "mode": recommend_data(layer, result, title, best, adds_ms),
         "style": [
             {"question": key, "school": a.school, "level": a.level}
             for key, a in answers_of(layer, result.run, title).items()
