@@ -52,6 +52,20 @@ def s08_arrival() -> Rig:
     )  # fmt: skip
 
 
+def s08_bypassed(receiver: str = "tv/hdmi1") -> Rig:
+    """After somebody's bypass: the console sits in the only socket from which sound comes back, all inputs old.
+
+    receiver: where the receiver's own lead hangs, "" where it has none any more.
+    """
+    return rig(
+        device("console", "kelpine-k1"), device("old", "ostavar-av610"), device("tv", "yarrowby-55h"),
+        lead("A1", "console/hdmi", "tv/hdmi2", "premium"),
+        *([lead("A2", "old/out", receiver, "high_speed")] if receiver else []),
+        *(setting("tv", f"hdmi{n}", "generation", "old", "found") for n in (1, 2, 3)),
+        run("main", "console", "tv", mode="3840x2160@60", hdr="static", bits=10),
+    )  # fmt: skip
+
+
 def s09_arrival() -> Rig:
     return rig(
         device("console", "ostavar-one"), device("tv", "ostavar-75g"), lead("A1", "console/hdmi", "tv/hdmi3"),
@@ -66,6 +80,20 @@ def s10_arrival() -> Rig:
         {"op": "set_device", "device": "tv", "firmware": "2.9"}, setting("console", "", "fast_refresh", "off", "found"),
         *(setting("tv", p, "format", "basic", "found") for p in ("hdmi3", "hdmi4")),
         run("main", "console", "tv", mode="3840x2160@120", hdr="static", bits=10),
+    )  # fmt: skip
+
+
+def s12_arrival() -> Rig:
+    """A monitor with two inputs and no speakers, a bar on the return channel, four sources of which one is joined."""
+    sources = {"new": "kelpine-k1", "second": "ostavar-one", "oldest": "kelpine-k0", "stick": "tindrel-stick"}
+    return rig(
+        *(device(uid, profile) for uid, profile in sources.items()), device("monitor", "kelpine-x32"),
+        device("bar", "brindlo-bar2"), lead("A1", "new/hdmi", "monitor/hdmi1", "unread", None),
+        lead("A2", "bar/arc", "monitor/hdmi2", "unread", None),
+        setting("new", "", "fast_refresh", "off", "found"),
+        run("new", "new", "monitor", mode="3840x2160@120", vrr=True),
+        run("second", "second", "monitor", mode="3840x2160@60"),
+        *(run(uid, uid, "monitor", mode="1920x1080@60") for uid in ("oldest", "stick")),
     )  # fmt: skip
 
 

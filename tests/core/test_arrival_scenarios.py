@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
+
 from tests.arrivals import (
     at_found,
     s02_arrival,
@@ -14,8 +16,10 @@ from tests.arrivals import (
     s05_arrival,
     s06_arrival,
     s08_arrival,
+    s08_bypassed,
     s09_arrival,
     s10_arrival,
+    s12_arrival,
     s14_arrival,
     s16_arrival,
     s17_arrival,
@@ -28,11 +32,12 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.sound import sound_of
 from wavilex.core.fault.sluggish import causes
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Rig
+from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.runsheet.plan import plan_steps
 from wavilex.core.tell.ways import fixes_data
 
@@ -132,6 +137,45 @@ def test_s08_the_generation_is_set_explicitly() -> None:
         assert [(op["key"], op["value"]) for op in way.ops] == [("generation", "newer")], found
         assert result.verdict == "fits"
         assert after.setting_value("plan", "tv", "hdmi1", after.devices["tv"].profile.settings[0]) == "newer"
+
+
+@pytest.mark.parametrize("hangs", ["tv/hdmi1", "tv/hdmi3", ""])
+def test_s08_the_receiver_gets_its_socket_back_and_the_generation_is_set_where_the_console_goes(hangs: str) -> None:
+    r = s08_bypassed(hangs)
+    told = parts(find_fixes(r, r.runs["main"]), r)["sound"]
+    assert told["says"] == "had now, better by steps of its own"
+    assert "TV plays it as 2-channel PCM; OLD could as lossy with object sound" in told["why"]
+    after, back = apply(r, told["way"]["ops"])
+    view = Layer(after)
+    result = run_result(view, after.runs["main"])
+    assert result.verdict == "fits"
+    assert after.lead_at("plan", Socket("old", "out")) == after.lead_at("plan", Socket("tv", "hdmi2"))
+    best = sound_of(view, result).best
+    assert best is not None
+    assert (best.device, best.hops[-1].way) == ("old", "arc")
+    where = result.path[-1].inp.port
+    assert after.setting_value("plan", "tv", where, after.devices["tv"].profile.settings[0]) == "newer"
+    assert after.selected_input("plan", "tv") == where
+    assert apply(after, back)[0] == r
+    assert parts(find_fixes(after, after.runs["main"]), after)["sound"]["way"] is None
+
+
+# --- S12: two inputs, four sources, a bar on the return channel -------------------------------------------
+
+
+def test_s12_a_switch_of_four_its_place_and_the_bar_keeps_its_socket() -> None:
+    r = s12_arrival()
+    way, after, _ = first_way(r, "new")
+    assert way.label == "NEW: 120 Hz output → allowed"
+    for uid in ("second", "oldest", "stick"):
+        found = find_fixes(after, after.runs[uid])
+        assert found.ways == ()
+        assert "a switch with 4 inputs at MONITOR · HDMI 1" in found.needs
+        assert "Their sound goes through it too." in found.needs
+    best = sound_of(Layer(after), run_result(Layer(after), after.runs["new"])).best
+    assert best is not None
+    assert best.device == "bar"
+    assert not assign(after).ops, "no place takes the bar's socket"
 
 
 # --- S09: 4K120 and the dynamic format exclude each other there -------------------------------------------

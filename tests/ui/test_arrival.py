@@ -14,6 +14,7 @@ from tests.arrivals import (
     s05_arrival,
     s06_arrival,
     s08_arrival,
+    s08_bypassed,
     s09_arrival,
     s10_arrival,
     s14_arrival,
@@ -73,6 +74,17 @@ def test_s06_one_press_plans_the_cure_and_all_else(person: Person, bring: Any) -
     person.sheet("runsheet", job)
     person.see("Special mode", "main")
     person.see("call it up: select TV · HDMI 1", "main")
+
+
+def test_s08_the_receiver_gets_its_socket_back(person: Person, bring: Any) -> None:
+    job = bring(s08_bypassed(), "S08 after a bypass")
+    person.sheet("signal", job)
+    person.see("OLD could as lossy with object sound", "aside .parts")
+    person.click("Apply", "aside .parts li:last-child button")
+    person.see("fits", "aside .verdict")
+    person.see("OLD plays it as lossy with object sound", "aside .parts")
+    person.press("u")
+    person.see("TV plays it as 2-channel PCM", "aside .parts")
 
 
 def test_s09_both_compromises_are_offered(person: Person, bring: Any) -> None:

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from wavilex.core.advise.lesser import shared_modes
 from wavilex.core.advise.relaxed import barred
+from wavilex.core.advise.return_sound import better_sound
 from wavilex.core.advise.search import Asked, Way, meets, search
 from wavilex.core.advise.shapes import PartAnswer, PartKey
 from wavilex.core.chain.carry import run_result
@@ -58,7 +59,7 @@ def parts_of(start: Layer, asked: Asked, ways: Sequence[Way]) -> tuple[Part, ...
         return ()  # nothing joins it, or no digital picture is asked for
     after = run_result(ways[0].after, asked.run) if ways else None
     found = [_answer(start, asked, whole, after, alone) for alone in _wanted(start.rig, asked)]
-    return (*found, _sound(start, whole, ways[0].after if ways else None))
+    return (*found, _sound(start, asked, whole, ways[0].after if ways else None))
 
 
 def _wanted(rig: Rig, asked: Asked) -> list[_Alone]:
@@ -155,8 +156,16 @@ def _reason(result: RunResult, alone: _Alone) -> Reason | None:
     return result.limiting or own
 
 
-def _sound(start: Layer, whole: RunResult, after: Layer | None) -> Part:
-    """Who plays the run's sound, now or by the steps."""
+def _sound(start: Layer, asked: Asked, whole: RunResult, after: Layer | None) -> Part:
+    """Who plays the run's sound, now or by the steps; and who could better, by the return channel."""
+    part, better = _heard(start, whole, after), better_sound(start, asked)
+    if better is None:
+        return part
+    said = f"{part.why}; {better.words}" if part.answer == "had" else better.words
+    return replace(part, answer=part.answer if part.answer == "had" else "by_steps", why=said, way=better.way)
+
+
+def _heard(start: Layer, whole: RunResult, after: Layer | None) -> Part:
     words, answer = "sound", sound_of(start, whole)
     if not answer.silent and answer.best is not None:
         best = answer.best

@@ -60,6 +60,8 @@ def _part_data(part: Part, way: Fix | None, rig: Rig, whole: bool) -> PartOut:
         says = "had by steps of its own"
     if part.answer == "had" and part.key != "sound" and part.why:
         says = "had now, not yet sure"
+    if part.answer == "had" and way is not None:
+        says = "had now, better by steps of its own"
     if part.mode is not None and part.answer == "by_steps" and way is None:
         says = f"now at {part.mode.name}, as wanted by the first way"
     elif part.mode is not None:
