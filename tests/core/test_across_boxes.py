@@ -151,6 +151,9 @@ def test_a_choice_says_what_it_costs_another_run_in_lag_and_light() -> None:
     layer = Layer(r)
     data = choices_data(layer, run_result(layer, r.runs["one"]))
     dark = next(w for c in data for w in c["ways"] if "Black-frame insertion on" in w["label"])
+    bright = next(w for c in data for w in c["ways"] if "Variable refresh on" in w["label"])
+    assert bright["figures"]["refresh"].startswith("fixed"), "the receiver passes no variable refresh"
+    assert bright["gains"] == []
     assert any("8.0 ms more lag, 45 % of its light instead of 100 %" in e["words"] for e in dark["elsewhere"])
     after = Layer(apply(r, dark["ops"])[0])
     boxes = boxes_of(after, run_result(after, after.rig.runs["one"]))
@@ -159,6 +162,10 @@ def test_a_choice_says_what_it_costs_another_run_in_lag_and_light() -> None:
 
 def test_a_choice_tells_titles_of_another_school() -> None:
     r = s17_arrival()
+    as_found = choices_data(Layer(r), run_result(Layer(r), r.runs["main"]))
+    assert [w["figures"]["refresh"] for w in as_found[0]["ways"]] == ["48 to 120 Hz", "fixed 120 Hz"], (
+        "of the way, not of now"
+    )
     r, _ = apply(r, settings_plan_data(Layer(r))["ops"])
     data = choices_data(Layer(r), run_result(Layer(r), r.runs["main"]))
     told = [

@@ -19,7 +19,7 @@ const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', nev
       <b>{{ p.wanted }}</b>
       <span class="says">{{ p.says }}</span>
       <small v-if="p.why || p.way">
-        {{ p.why }}
+        <template v-if="p.why">{{ p.why }}<template v-if="p.way">. </template></template>
         <template v-if="p.way">
           {{ p.way.label }}.
           <span class="links">

@@ -50,7 +50,9 @@ class Fix:
 
     @property
     def cost_text(self) -> str:
-        return " + ".join(COST_NAMES[m.kind] for m in self.moves)
+        """How many acts of which kind, in order of cost: `2 settings + 1 plug`."""
+        kinds = Counter(sorted((m.kind for m in self.moves), key=list(COST_NAMES).index))
+        return " + ".join(_counted(kind, count) for kind, count in kinds.items())
 
     @property
     def minutes(self) -> int:
@@ -65,6 +67,14 @@ class Fix:
     def loses(self) -> bool:
         """Does anything have less by it?"""
         return any(e.worse for e in self.effects)
+
+
+def _counted(kind: str, count: int) -> str:
+    number, _, name = COST_NAMES[kind].partition(" ")
+    if not number.isdigit():
+        return COST_NAMES[kind] if count == 1 else f"{count} × {COST_NAMES[kind]}"
+    whole = int(number) * count
+    return f"{whole} {name}{'s' if whole > 1 and not name.endswith('s') else ''}"
 
 
 @dataclass(frozen=True, slots=True)

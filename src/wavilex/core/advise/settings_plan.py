@@ -318,10 +318,10 @@ def _elsewhere(
         elif now.greyed is not None and setting.id in now.greyed.when.settings():
             out.append(f"greys out {other.label}: {now.greyed.because}")
         elif now.inert is not None and setting.id in now.inert.when.settings():
-            out.append(f"{other.label} does nothing: {now.inert.because}")
+            out.append(f"leaves {other.label} without effect: {now.inert.because}")
         for option, quirk in now.barred:
             if setting.id in quirk.when.settings():
-                out.append(f"{other.label} cannot be {other.option_label(option)}: {quirk.because}")
+                out.append(f"keeps {other.label} from {other.option_label(option)}: {quirk.because}")
     return out
 
 
