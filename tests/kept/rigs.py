@@ -16,7 +16,7 @@ from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.advise.table import carry_table, explain, mode_choices
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.fault.sluggish import causes_data
+from wavilex.core.fault.sluggish import causes, causes_data
 from wavilex.core.lag.budget import budget, budget_data
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.modes.choices import choices_data
@@ -85,7 +85,12 @@ def of_job(r: Rig) -> Iterator[tuple[str, Any]]:
     outs = [Socket(d.uid, p.id) for d in r.devices.values() for p in d.profile.outputs()]
     yield (
         "places",
-        {r.socket_name(o): [[r.socket_name(x.socket), x.verdict, x.why] for x in rank_places(r, o)] for o in outs},
+        {
+            r.socket_name(o): [
+                [r.socket_name(x.socket), x.verdict, x.why, x.spare_percent, x.carries_hz] for x in rank_places(r, o)
+            ]
+            for o in outs
+        },
     )
     yield "job file", job_data(Job("kept", r.title, "UTC", r))["wavilex_job"]
 
@@ -101,7 +106,8 @@ def of_run(r: Rig, run: Run) -> Iterator[tuple[str, Any]]:
     yield "default want", want_data(default_want(r, run))
     yield "choices", choices_data(layer, result)
     yield "titles", title_plans(layer, result)
-    yield "sluggish", {seen: causes_data(layer, result, seen) for seen in ("not_looked", "available", "greyed")}
+    for seen in ("not_looked", "available", "greyed"):
+        yield f"sluggish, {seen}", [causes_data(layer, result, seen), [x.weight for x in causes(layer, result, seen)]]
     yield "refresh", refresh_data(layer, result)
     yield "old machine", retro_data(layer, result)
     yield "lag", budget_data(budget(layer, result, None, 60))

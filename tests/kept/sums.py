@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
 from fractions import Fraction
 from itertools import product
 from typing import Any
 
+from wavilex.core import bounds
+from wavilex.core.advise.wishes import DEFAULTS, Where, Wish, wishes_of
 from wavilex.core.edid.answers import answers_data
 from wavilex.core.edid.build import build
 from wavilex.core.edid.decode import decode
@@ -37,7 +40,8 @@ from wavilex.core.link.rates import FRL_RATES
 from wavilex.core.link.scratch import LinkQuestion, column_data, compare_links, scratch_link
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
 from wavilex.core.modes.refresh import accepted, cadence, segments, shown
-from wavilex.core.rig.model import Title
+from wavilex.core.rig.model import Title, TitleMode
+from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.scan.multiples import multiple
 from wavilex.core.scan.shape import Stage, line_scale, trace, truest
 from wavilex.core.scan.signals import analogue, rate_change
@@ -298,6 +302,32 @@ def scans() -> dict[str, Any]:
     return told
 
 
+def wishes() -> dict[str, Any]:
+    title = Title(uid="t", name="Tide Racer")
+    titles = (None, title, replace(title, competitive=True), replace(title, modes=(TitleMode(fps=30),)))
+    rest = ((False, False, False, None, False, None), (True, True, False, 499, False, 40),
+            (False, True, True, 500, True, 41))  # fmt: skip
+    wheres = [Where()] + [
+        Where(t, calls, vrr, hdr, film, peak, low, fps, {"high_rate": "on"} if fps else {}, "1440p120" if fps else "")
+        for t in titles for calls in (None, True, False) for vrr, hdr, film, peak, low, fps in rest
+    ]  # fmt: skip
+    told: dict[str, Any] = {"general": [_wish(w) for where in wheres for w in wishes_of(where)]}
+    for key, question in QUESTIONS.items():
+        for school in question.schools:
+            told[f"{key} {school}"] = [_wish(w) for x in wheres for w in wishes_of(x, {**DEFAULTS, key: school})]
+    return told
+
+
+def _wish(w: Wish) -> str:
+    return f"{w.effect} {dict(w.worth)} {w.why} {w.question}"
+
+
+def limits() -> dict[str, Any]:
+    """How much a job may hold: what people meet as a refusal."""
+    return {k: v for k, v in vars(bounds).items() if k.isupper()}
+
+
 SUMS: Mapping[str, Callable[[], dict[str, Any]]] = {
-    "links": links, "edids": edids, "gear": gear, "lag": lag, "refresh": refresh, "scans": scans,
+    "links": links, "edids": edids, "gear": gear, "lag": lag, "refresh": refresh, "scans": scans, "wishes": wishes,
+    "limits": limits,
 }  # fmt: skip

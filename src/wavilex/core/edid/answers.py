@@ -11,7 +11,7 @@ from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.cta_table import CTA_ROWS
 from wavilex.core.video.timing import Timing
 
-_FRL_BY_CODE = (NO_FRL, *FRL_RATES[:6])
+_FRL_BY_CODE = (NO_FRL, *FRL_RATES)
 _OLD_TMDS_MHZ = 165  # HDMI 1.0 to 1.2: what a sink takes that declares nothing
 _FORUM_NEWEST = 6
 

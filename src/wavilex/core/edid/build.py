@@ -167,16 +167,15 @@ def _hdmi(h: HdmiBlock) -> bytes:
 
 def forum_bytes(f: ForumBlock) -> bytes:
     """The HDMI Forum fields from the version byte on, as short as what is said allows."""
-    d = [0] * 10
-    d[0], d[1] = 1, (f.tmds_mhz or 0) // 5
-    d[2] = (0x80 if f.scdc else 0) | (0x40 if f.read_request else 0) | (8 if f.scramble_low else 0)
-    d[3] = f.frl_code << 4 | sum(1 << n for n, b in ((0, 10), (1, 12), (2, 16)) if b in f.bits_420)
-    d[4] = (2 if f.allm else 0) | (4 if f.fva else 0) | (0x40 if f.qms else 0)
+    first = [1, (f.tmds_mhz or 0) // 5]
+    scdc = (0x80 if f.scdc else 0) | (0x40 if f.read_request else 0) | (8 if f.scramble_low else 0)
+    frl = f.frl_code << 4 | sum(1 << n for n, b in ((0, 10), (1, 12), (2, 16)) if b in f.bits_420)
+    shown = (2 if f.allm else 0) | (4 if f.fva else 0) | (0x40 if f.qms else 0)
     vrr_max = f.vrr_max_hz or 0
-    d[5], d[6] = (f.vrr_min_hz or 0) | (vrr_max >> 8) << 6, vrr_max & 255
-    d[7] = (0x80 if f.dsc else 0) | (0x40 if f.dsc_native_420 else 0) | (8 if f.dsc_all_bpp else 0)
-    d[7] |= sum(1 << n for n, b in ((0, 10), (1, 12), (2, 16)) if b in f.dsc_bits)
-    d[8], d[9] = f.dsc_frl_code << 4 | f.dsc_slice_code, f.dsc_chunk_kib
+    window = [(f.vrr_min_hz or 0) | (vrr_max >> 8) << 6, vrr_max & 255]
+    dsc = (0x80 if f.dsc else 0) | (0x40 if f.dsc_native_420 else 0) | (8 if f.dsc_all_bpp else 0)
+    dsc |= sum(1 << n for n, b in ((0, 10), (1, 12), (2, 16)) if b in f.dsc_bits)
+    d = [*first, scdc, frl, shown, *window, dsc, f.dsc_frl_code << 4 | f.dsc_slice_code, f.dsc_chunk_kib]
     while len(d) > 4 and not d[-1]:
         d.pop()
     return bytes(d)

@@ -80,10 +80,7 @@ def median_interval_rank(n: int, level: Fraction = LEVEL) -> int | None:
     if n > _EXACT_RANK_UP_TO:
         from scipy.stats import binom  # takes a second to load
 
-        k = int(binom.ppf(float((1 - level) / 2), n, 0.5))
-        while k and 1 - 2 * binom.cdf(k - 1, n, 0.5) < float(level):
-            k -= 1
-        return k or None
+        return int(binom.ppf(float((1 - level) / 2), n, 0.5)) or None
     return _exact_rank(n, level)
 
 
