@@ -163,6 +163,11 @@ def test_a_choice_says_what_it_costs_another_run_in_lag_and_light() -> None:
 def test_a_choice_tells_titles_of_another_school() -> None:
     r = s17_arrival()
     as_found = choices_data(Layer(r), run_result(Layer(r), r.runs["main"]))
+    plans = title_plans(Layer(r), run_result(Layer(r), r.runs["main"]))
+    assert plans is not None
+    told_modes = [c["mode"]["shown"] for c in plans["titles"] if c["mode"]]
+    assert told_modes[1].startswith("in the window"), "variable refresh is off as found and on for this title"
+    assert told_modes[0].startswith("fixed rate")
     assert [w["figures"]["refresh"] for w in as_found[0]["ways"]] == ["48 to 120 Hz", "fixed 120 Hz"], (
         "of the way, not of now"
     )

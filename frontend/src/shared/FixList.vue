@@ -9,6 +9,8 @@ import { useKeys } from './keys'
 import { mayEdit } from './session'
 import { useJob } from './job'
 import PartList from './PartList.vue'
+import TryApply from './TryApply.vue'
+import { useTryout } from './tryout'
 
 const SETTLE_MS = 120
 const job = useJob()
@@ -39,13 +41,7 @@ const instead = computed(() => fresh.value?.instead ?? [])
 const partsFirst = computed(() => short.value && !ways.value.length)
 const told = (way: Fix) =>
   [`${way.label}.`, ...way.notes, ...way.effects.map((e) => `${e}.`), `About ${way.minutes} min.`].join(' ')
-const tried = (fix: Fix) => job.ghost !== null && job.ghostLabel === fix.label
-
-function toggle(fix: Fix) {
-  if (tried(fix)) job.stopTry()
-  else void job.tryOut(fix.ops, fix.label)
-}
-const apply = (fix: Fix) => void job.change(fix.ops, fix.label)
+const { tried, toggle, apply } = useTryout()
 const settle = (i: Fixes['instead'][number]) => void job.change(i.settle, `Settle for ${i.name}`)
 
 useKeys([
@@ -75,14 +71,7 @@ useKeys([
     <p v-else-if="!ways.length && !tight" class="needs">
       {{ data?.needs || 'Nothing known here lifts it.' }}
     </p>
-    <PartList
-      v-if="fresh?.parts.length && partsFirst"
-      :parts="fresh.parts"
-      :tried="tried"
-      :may-apply="mayEdit()"
-      @toggle="toggle"
-      @apply="apply"
-    />
+    <PartList v-if="fresh?.parts.length && partsFirst" :parts="fresh.parts" />
     <template v-if="instead.length">
       <h3>The best that can be had instead</h3>
       <article v-for="i in instead" :key="i.name" class="fix" :class="{ tried: i.way && tried(i.way) }">
@@ -94,10 +83,7 @@ useKeys([
           <template v-else>Nothing needs changing for it but the want.</template>
         </small>
         <div v-if="i.way" class="btns">
-          <button :aria-pressed="tried(i.way)" @click="toggle(i.way)">
-            {{ tried(i.way) ? 'End trying' : 'Try' }}
-          </button>
-          <button :disabled="!mayEdit()" @click="apply(i.way)">Apply</button>
+          <TryApply :fix="i.way" />
           <button :disabled="!mayEdit()" :title="`Apply, and want no more than ${i.name}`" @click="settle(i)">
             Settle for it
           </button>
@@ -122,23 +108,13 @@ useKeys([
         <li v-for="e in fix.effects" :key="e">{{ e }}</li>
       </ul>
       <div class="btns">
-        <button :class="{ go: n === 0 }" :aria-pressed="tried(fix)" @click="toggle(fix)">
-          {{ tried(fix) ? 'End trying' : 'Try' }} <kbd v-if="n === 0">T</kbd>
-        </button>
-        <button :disabled="!mayEdit()" @click="apply(fix)">Apply <kbd v-if="n === 0">A</kbd></button>
+        <TryApply :fix="fix" :first="n === 0" />
       </div>
     </article>
     <p v-if="fresh?.proof" class="needs">{{ fresh.proof }}</p>
     <p v-if="data" class="src">{{ data.said }}</p>
   </section>
-  <PartList
-    v-if="fresh?.parts.length && !partsFirst"
-    :parts="fresh.parts"
-    :tried="tried"
-    :may-apply="mayEdit()"
-    @toggle="toggle"
-    @apply="apply"
-  />
+  <PartList v-if="fresh?.parts.length && !partsFirst" :parts="fresh.parts" />
 </template>
 
 <style scoped>

@@ -1,13 +1,9 @@
 <script setup lang="ts">
 // The want part by part: had now, had by which steps, not to be had and because of which box.
-import type { Fix, Part } from '../api/client'
+import type { Part } from '../api/client'
+import TryApply from './TryApply.vue'
 
-const { parts, tried, mayApply } = defineProps<{
-  parts: Part[]
-  tried: (fix: Fix) => boolean
-  mayApply: boolean
-}>()
-defineEmits<{ toggle: [fix: Fix]; apply: [fix: Fix] }>()
+defineProps<{ parts: Part[] }>()
 const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', never: '✕' } as const
 </script>
 
@@ -23,10 +19,7 @@ const SIGNS = { had: '✓', by_steps: '→', unknown: '?', not_found: '–', nev
         <template v-if="p.way">
           {{ p.way.label }}.
           <span class="links">
-            <button :aria-pressed="tried(p.way)" @click="$emit('toggle', p.way)">
-              {{ tried(p.way) ? 'End trying' : 'Try' }}
-            </button>
-            <button :disabled="!mayApply" @click="$emit('apply', p.way)">Apply</button>
+            <TryApply :fix="p.way" />
           </span>
         </template>
       </small>

@@ -22,7 +22,7 @@ class Mode:
 
     timing: Timing
     bits: tuple[tuple[str, tuple[int, ...]], ...]
-    native: bool = False
+    native: bool
 
     @property
     def encodings(self) -> tuple[str, ...]:

@@ -5,17 +5,22 @@ By house style where rate and detail compete; competitive titles take the rate. 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
 
 from wavilex.core.advise.situation import Playing, schools_of
+from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.outputs import Output, outputs_of
 from wavilex.core.modes.refresh import Shown, shown
+from wavilex.core.modes.run_refresh import Window, window_of
 from wavilex.core.modes.shapes import TitleAdvice
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Title, TitleMode
+from wavilex.core.rig.ops import Change
 from wavilex.core.video.signal import DigitalVideo
 
 
@@ -50,10 +55,21 @@ def plays_of(layer: Layer, result: RunResult, title: Title) -> list[Played]:
     out = []
     for mode in title.modes:
         for output in outputs_of(layer, result, title.competitive):
-            hz, window = output.signal.timing.nominal_hz, output.window
-            span = (window[0], min(window[1], hz)) if window and window[0] < hz else None
-            out.append(Played(mode, output, shown(mode.fps, hz, span)))
+            out.append(Played(mode, output, _shown(mode, output, output.window)))
     return out
+
+
+def _shown(mode: TitleMode, output: Output, window: Window | None) -> Shown:
+    hz = output.signal.timing.nominal_hz
+    span = (window[0], min(window[1], hz)) if window and window[0] < hz else None
+    return shown(mode.fps, hz, span)
+
+
+def as_set(layer: Layer, result: RunResult, played: Played, ops: Sequence[Change]) -> Played:
+    """The same with a title's settings made: variable refresh may have a window then, or none."""
+    view = Layer(apply(layer.rig, list(ops))[0], layer.name, layer.states)
+    window = window_of(view, run_result(view, result.run))
+    return replace(played, shown=_shown(played.mode, played.output, window))
 
 
 def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:

@@ -10,7 +10,7 @@ from wavilex.core.advise.together import solve_run
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import Setting
-from wavilex.core.modes.recommend import playing_of, recommend_data
+from wavilex.core.modes.recommend import as_set, playing_of, recommend_data
 from wavilex.core.modes.shapes import TitleCell, TitleColumn, TitlePlansOut, TitleRow
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import Change, to_set
@@ -71,7 +71,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
         "title": title.name if title else "any title", "competitive": bool(title and title.competitive),
         "uid": title.uid if title else "", "signal": kind, "cells": cells, "missed": missed, "ops": ops,
         "adds_ms": adds_ms, "keeps_percent": round(keeps),
-        "mode": recommend_data(layer, result, title, best, adds_ms),
+        "mode": recommend_data(layer, result, title, as_set(layer, result, best, ops) if best else None, adds_ms),
         "style": [
             {"question": key, "school": a.school, "level": a.level}
             for key, a in answers_of(layer, result.run, title).items()
