@@ -13,6 +13,7 @@ import ast
 import json
 import os
 import random
+import re
 import shutil
 import subprocess
 import sys
@@ -25,6 +26,7 @@ from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
 
+_SURVIVED = r"survived +(?P<file>[\w/.]+):\d+ (?P<function>\S+): (?P<change>.+?)   \(\d+ tests\) \| (?P<text>.*)"
 ROOT = Path(__file__).resolve().parent.parent
 CORE = ROOT / "src" / "wavilex" / "core"
 SAMPLE, SEED, WORKERS = 200, 20, 2
@@ -258,14 +260,28 @@ def tests_for(m: Mutant, kept: Record) -> list[str]:
     return sorted(found, key=lambda t: (kept.seconds.get(t, 9.0) > 1, kept.lines_of[t], kept.seconds.get(t, 9.0)))
 
 
+def _again(log: str) -> list[Mutant]:
+    """The changes that a run named as survivors; one whose line reads otherwise by now is none any more."""
+    if not log:
+        return []
+    rows = [re.match(_SURVIVED, line) for line in Path(log).read_text(encoding="utf-8").splitlines()]
+    keys = Counter(f"{r['file']} {r['function']}: {r['change']} | {r['text']}" for r in rows if r)
+    found: dict[str, list[Mutant]] = {}
+    for path in sorted({CORE / r["file"] for r in rows if r}):
+        for m in mutants_of(path):
+            found.setdefault(m.key, []).append(m)
+    return [m for key in keys for m in found.get(key, [])]
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--sample", type=int, default=SAMPLE)
     parser.add_argument("--seed", type=int, default=SEED)
     parser.add_argument("--only", default="", help="only files whose path holds this")
+    parser.add_argument("--again", default="", help="the output of a run: only what survived there, as it stands now")
     words = parser.parse_args()
     known = set(EQUIVALENT.read_text(encoding="utf-8").splitlines()) if EQUIVALENT.exists() else set()
-    chosen = [m for m in sample(words.sample, words.seed) if words.only in m.file]
+    chosen = [m for m in _again(words.again) or sample(words.sample, words.seed) if words.only in m.file]
     begun = time.monotonic()
     with tempfile.TemporaryDirectory() as temporary:
         folder = Path(temporary)

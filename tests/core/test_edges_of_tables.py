@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 from dataclasses import replace
+from fractions import Fraction
 from io import StringIO
 
 import pytest
@@ -16,6 +17,7 @@ from wavilex.core.chain.shape import _cure
 from wavilex.core.edid.facts import address_of
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.lag.methods import LagError
+from wavilex.core.lag.recognise import buffers
 from wavilex.core.lag.table import COLUMNS, Row, lag_us, read_table, within, write_table
 from wavilex.core.video.codes import parse_timing
 from wavilex.library import starter_profiles
@@ -103,3 +105,13 @@ def test_modes_are_listed_by_the_area_of_their_picture() -> None:
 def test_what_the_best_shape_is_called(error: float, left: float, cut: float, says: str) -> None:
     """A percent counts as true, and a percent cut as cut: figures of our own."""
     assert _cure(error, left, cut).startswith(says)
+
+
+@pytest.mark.parametrize(("processing_us", "held"), [
+    (0, "none"), (7_999, "none"), (8_000, "part"), (15_999, "part"), (16_000, "1 whole frame"),
+    (31_999, "1 whole frame"), (32_000, "2 whole frames"), (48_000, "3 whole frames"),
+])  # fmt: skip
+def test_frames_a_screen_holds_back_are_whole_ones(processing_us: int, held: str) -> None:
+    """A frame of 16 ms: under half of one is none, from the whole on it is counted."""
+    found = buffers(Fraction(processing_us), Fraction(16_000))
+    assert found.kind == held or f"holds back {held} at least" in found.words

@@ -56,9 +56,7 @@ def answer(e: Edid) -> Answers:
     tmds_mhz = (forum.tmds_mhz if forum else None) or (hdmi.tmds_mhz if hdmi else None) or _OLD_TMDS_MHZ
     code = forum.frl_code if forum else 0
     modes = _modes(e)
-    preferred = e.base.detailed[0] if e.base.detailed else None
-    marked = next((m.timing for m in modes if m.native), None)
-    native = marked or preferred
+    native = _native(e, modes)
     name = e.base.name or f"{e.base.maker} {e.base.product:04X}"
     return Answers(
         name=name,
@@ -75,6 +73,22 @@ def answer(e: Edid) -> Answers:
         min_cd_m2=cta.hdr.min_cd_m2 if cta and cta.hdr else None,
         physical_address=".".join(map(str, hdmi.physical_address)) if hdmi else None,
     )
+
+
+def _native(e: Edid, modes: tuple[Mode, ...]) -> Timing | None:
+    """The panel's own picture: the preferred timing where a bit says so, or the CTA block counts it among the native
+    ones; else what is marked native, unless the preferred one is larger.
+    """
+    preferred = e.base.detailed[0] if e.base.detailed else None
+    if preferred is not None and (e.base.native_first or (e.cta is not None and e.cta.native_detailed)):
+        return preferred
+    named = [*([preferred] if preferred else []), *(m.timing for m in modes if m.native)]
+    marked = max(named[1:] if preferred else named, key=_area, default=None)
+    return preferred if marked is None or (preferred and _area(preferred) > _area(marked)) else marked
+
+
+def _area(t: Timing) -> int:
+    return t.h_active * t.frame_height
 
 
 def _window(e: Edid) -> Range | None:

@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from wavilex.core.edid.detailed import DTD_BYTES, read_detailed
+from wavilex.core.edid.base_lists import NO_STANDARD, cvt_codes, established, established_third, standard
+from wavilex.core.edid.detailed import DTD_BYTES, implausible, read_detailed
 from wavilex.core.edid.model import Base, Finding
-from wavilex.core.errors import TimingError
-from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.timing import Timing
 
 HEADER = bytes.fromhex("00ffffffffffff00")
 _DEPTHS = {1: 6, 2: 8, 3: 10, 4: 12, 5: 14, 6: 16}
-# table 3.18: established timings I and II that are monitor timings of DMT, by (byte, bit)
-_ESTABLISHED = {
-    (35, 5): "dmt:0x04", (35, 3): "dmt:0x05", (35, 2): "dmt:0x06", (35, 1): "dmt:0x08", (35, 0): "dmt:0x09",
-    (36, 7): "dmt:0x0a", (36, 6): "dmt:0x0b", (36, 4): "dmt:0x0f", (36, 3): "dmt:0x10", (36, 2): "dmt:0x11",
-    (36, 1): "dmt:0x12", (36, 0): "dmt:0x24",
-}  # fmt: skip
-# table 3.20: picture shapes of standard timings
-_SHAPES = {0: (16, 10), 1: (4, 3), 2: (5, 4), 3: (16, 9)}
+_F7, _F8, _FA, _NAME, _RANGES, _SERIAL = 0xF7, 0xF8, 0xFA, 0xFC, 0xFD, 0xFF  # tags of display descriptors
+_DUMMY = 0x10
+_BY_CVT = 4  # byte 10 of the range limits: the screen takes what the CVT formula gives
 
 
 def read_base(b: bytes, findings: list[Finding]) -> Base:
@@ -30,24 +24,29 @@ def read_base(b: bytes, findings: list[Finding]) -> Base:
     if b[18] != 1 or b[19] not in (3, 4):
         findings.append(Finding("version", "base.18", "warning", f"version {b[18]}.{b[19]}, expected 1.3 or 1.4"))
     detailed: list[Timing] = []
+    listed: list[Timing] = []
     unknown: list[bytes] = []
     texts: dict[int, str] = {}
-    ranges: bytes | None = None
-    for n in range(4):
-        d = b[54 + n * DTD_BYTES : 72 + n * DTD_BYTES]
+    rows = [bytes(b[54 + n * DTD_BYTES : 72 + n * DTD_BYTES]) for n in range(4)]
+    ranges = next((d for d in rows if not any(d[:3]) and d[3] == _RANGES), None)
+    formula = bool(b[24] & 1) and ranges is not None and ranges[10] == _BY_CVT
+    for n, d in enumerate(rows):
         where = f"base.descriptor.{n}"
         if d[0] or d[1]:
-            timing = read_detailed(d)
+            timing = read_timing(d, where, findings)
             if timing is None:
-                findings.append(Finding("detailed_timing", where, "failure", "its figures do not make a timing"))
                 unknown.append(d)
             else:
                 detailed.append(timing)
-        elif d[3] in (0xFC, 0xFF):
+        elif d[3] in (_NAME, _SERIAL):
             texts[d[3]] = d[5:].split(b"\n")[0].decode("latin-1").rstrip()
-        elif d[3] == 0xFD:
-            ranges = d
-        elif d[3] != 0x10:
+        elif d[3] == _F7:
+            listed += established_third(d)
+        elif d[3] == _F8:
+            listed += [t for at in (6, 9, 12, 15) if any(d[at : at + 3]) for t in cvt_codes(d[at : at + 3])]
+        elif d[3] == _FA:
+            listed += _standard(d[5:17], f"{where}.standard", b[19], formula, findings)
+        elif d[3] not in (_RANGES, _DUMMY):
             unknown.append(d)
     if not detailed:
         findings.append(Finding("no_preferred", "base.descriptor.0", "failure", "no preferred timing"))
@@ -73,42 +72,34 @@ def read_base(b: bytes, findings: list[Finding]) -> Base:
         else None,
         range_clock_mhz=ranges[9] * 10 if ranges and ranges[9] else None,
         detailed=tuple(detailed),
-        listed=(*_established(b), *_standard(b, findings)),
+        listed=(*established(b), *_standard(b[38:54], "base.standard", b[19], formula, findings), *listed),
         unknown=tuple(unknown),
+        minor=b[19],
+        native_first=b[19] >= 4 and bool(b[24] & 2),
     )
 
 
-def _established(b: bytes) -> list[Timing]:
-    return [parse_timing(code) for (at, bit), code in _ESTABLISHED.items() if b[at] >> bit & 1]
+def read_timing(d: bytes, where: str, findings: list[Finding]) -> Timing | None:
+    """A detailed timing; what is odd about it is told. None where it is none at all."""
+    timing, odd = read_detailed(d), implausible(d)
+    if timing is None:
+        findings.append(Finding("detailed_timing", where, "failure", "its figures do not make a timing"))
+    elif odd:
+        findings.append(Finding("implausible_timing", where, "failure", f"{odd}: read by its totals alone"))
+    return timing
 
 
-def _standard(b: bytes, findings: list[Finding]) -> list[Timing]:
-    """Standard timings: the DMT of that size and rate where there is one, else GTF (E-EDID 1.4, 3.9)."""
+def _standard(b: bytes, where: str, minor: int, cvt: bool, findings: list[Finding]) -> list[Timing]:
+    """Standard timings, two bytes each."""
     found = []
-    for n in range(8):
-        first, second = b[38 + 2 * n], b[39 + 2 * n]
-        if (first, second) == (1, 1):
+    for n in range(len(b) // 2):
+        first, second = b[2 * n], b[2 * n + 1]
+        if (first, second) in NO_STANDARD:
             continue
         if first == 0:
-            findings.append(Finding("standard_timing", f"base.standard.{n}", "failure", "a width of 248 is not used"))
+            findings.append(Finding("standard_timing", f"{where}.{n}", "failure", "a width of 248 is not used"))
             continue
-        width = (first + 31) * 8
-        w, h = _SHAPES[second >> 6]
-        height, rate = width * h // w, (second & 63) + 60
-        timing = _dmt(width, height, rate)
+        timing = standard(first, second, minor, cvt)
         if timing is not None:
             found.append(timing)
     return found
-
-
-def _dmt(width: int, height: int, rate: int) -> Timing | None:
-    from wavilex.core.video.dmt import DMT_IDS, dmt_timing
-
-    for number in DMT_IDS:
-        t = dmt_timing(number)
-        if (t.h_active, t.frame_height, t.nominal_hz) == (width, height, rate) and not t.interlaced:
-            return t
-    try:
-        return parse_timing(f"gtf:{width}x{height}@{rate}")
-    except TimingError:
-        return None

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from wavilex.core.edid.base import read_timing
 from wavilex.core.edid.detailed import (
     DTD_BYTES,
     TYPE7_BYTES,
     TYPE10_BYTES,
-    read_detailed,
     read_type7,
     read_type10,
 )
@@ -26,7 +26,9 @@ EOTF = ("sdr", "traditional", "pq", "hlg")
 def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding]) -> Cta:
     """One CTA extension; a second one adds to the first. Bad lengths end the reading of that block, as findings."""
     where = f"cta.{number}"
-    cta = before or Cta(b[1], bool(b[3] & 0x80), bool(b[3] & 0x40), bool(b[3] & 0x20), bool(b[3] & 0x10))
+    cta = before or Cta(
+        b[1], bool(b[3] & 0x80), bool(b[3] & 0x40), bool(b[3] & 0x20), bool(b[3] & 0x10), native_detailed=b[3] & 15
+    )
     if b[1] not in (1, 2, 3):
         findings.append(Finding("cta_revision", where, "warning", f"revision {b[1]}, expected 3"))
     end = b[2]
@@ -46,10 +48,8 @@ def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding])
     detailed = list(cta.detailed)
     at = end or 127
     while at + DTD_BYTES <= 127 and (b[at] or b[at + 1]):
-        timing = read_detailed(bytes(b[at : at + DTD_BYTES]))
-        if timing is None:
-            findings.append(Finding("detailed_timing", f"{where}.byte.{at}", "failure", "no timing in its figures"))
-        else:
+        timing = read_timing(bytes(b[at : at + DTD_BYTES]), f"{where}.byte.{at}", findings)
+        if timing is not None:
             detailed.append(timing)
         at += DTD_BYTES
     return replace(cta, detailed=tuple(detailed))

@@ -19,27 +19,42 @@ DTD_MAX_PIXELS = 4095
 
 
 def read_detailed(d: bytes) -> Timing | None:
-    """A timing from 18 bytes; None when they are no timing or its figures cannot be."""
+    """A timing from 18 bytes; None when they are none. Porches beyond the blanking are cut to it: see `implausible`."""
+    figures = _figures(d)
+    digital_separate = (d[17] & 0x18) == 0x18
+    return _timing(
+        *figures, interlaced=bool(d[17] & 0x80), h_plus=bool(digital_separate and d[17] & 2),
+        v_plus=bool(digital_separate and d[17] & 4),
+    )  # fmt: skip
+
+
+def implausible(d: bytes) -> str:
+    """What is wrong with the figures of a detailed timing, in words; "" where nothing is."""
+    _, _, h_blank, h_front, h_sync, _, v_blank, v_front, v_sync = _figures(d)
+    used = (("horizontal", h_blank, h_front + h_sync), ("vertical", v_blank, v_front + v_sync))
+    over = [name for name, blank, taken in used if taken > blank]
+    return f"its {' and '.join(over)} porch and sync are longer than the blanking" if over else ""
+
+
+def _figures(d: bytes) -> tuple[int, int, int, int, int, int, int, int, int]:
+    """Clock in Hz; across and down: active, blanking, front porch, sync."""
     clock = int.from_bytes(d[0:2], "little") * 10_000
     h_active, h_blank = d[2] | (d[4] & 0xF0) << 4, d[3] | (d[4] & 0x0F) << 8
     v_active, v_blank = d[5] | (d[7] & 0xF0) << 4, d[6] | (d[7] & 0x0F) << 8
     h_front, h_sync = d[8] | (d[11] & 0xC0) << 2, d[9] | (d[11] & 0x30) << 4
     v_front, v_sync = d[10] >> 4 | (d[11] & 0x0C) << 2, (d[10] & 0x0F) | (d[11] & 0x03) << 4
-    digital_separate = (d[17] & 0x18) == 0x18
-    return _timing(
-        clock, h_active, h_blank, h_front, h_sync, v_active, v_blank, v_front, v_sync,
-        interlaced=bool(d[17] & 0x80), h_plus=bool(digital_separate and d[17] & 2),
-        v_plus=bool(digital_separate and d[17] & 4),
-    )  # fmt: skip
+    return clock, h_active, h_blank, h_front, h_sync, v_active, v_blank, v_front, v_sync
 
 
 def _timing(
     clock: int, ha: int, hb: int, hf: int, hs: int, va: int, vb: int, vf: int, vs: int,
     *, interlaced: bool, h_plus: bool, v_plus: bool,
 ) -> Timing | None:  # fmt: skip
-    h_back, v_back = hb - hf - hs, vb - vf - vs
-    if not clock or not ha or not va or min(h_back, v_back) < 0 or ha + hb == 0:
+    if not clock or not ha or not va:
         return None
+    hf, vf = min(hf, hb), min(vf, vb)
+    hs, vs = min(hs, hb - hf), min(vs, vb - vf)
+    h_back, v_back = hb - hf - hs, vb - vf - vs
     lines = Fraction(va + vb) + (Fraction(1, 2) if interlaced else 0)
     return Timing(
         "", "detailed", ha, hf, hs, h_back, va, vf, vs, v_back, clock,

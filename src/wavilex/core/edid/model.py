@@ -100,7 +100,7 @@ class Range:
 
 @dataclass(frozen=True, slots=True)
 class Base:
-    """The base block."""
+    """The base block. minor: of its version, 1.minor."""
 
     maker: str
     product: int
@@ -118,19 +118,22 @@ class Base:
     range_h_khz: tuple[int, int] | None = None
     range_clock_mhz: int | None = None
     detailed: tuple[Timing, ...] = ()
-    listed: tuple[Timing, ...] = ()  # established and standard timings
+    listed: tuple[Timing, ...] = ()  # established and standard timings, CVT codes
     unknown: tuple[bytes, ...] = ()
+    minor: int = 4
+    native_first: bool = False  # the first detailed timing is the native one
 
 
 @dataclass(frozen=True, slots=True)
 class Cta:
-    """The CTA-861 extension, blocks gathered. native_first: the first detailed timing is the native one."""
+    """The CTA-861 extension, blocks gathered. native_detailed: how many of the first detailed timings are native."""
 
     revision: int
     underscan: bool
     basic_audio: bool
     yuv444: bool
     yuv422: bool
+    native_detailed: int = 0
     vics: tuple[tuple[int, bool], ...] = ()
     vics_420_only: tuple[int, ...] = ()
     map_420: bytes | None = None
