@@ -72,6 +72,21 @@ def test_smoothing_and_variable_refresh_are_never_both_ordered(screen_rules: boo
     assert (fast["tv/interpolation"]["option"], fast["console/vrr"]["option"]) == ("off", "on")
 
 
+def test_a_switch_at_the_screen_stays_where_the_sources_own_does_it() -> None:
+    """Both ends have one and the screen knows no rule between it and smoothing: one of the two is enough to be off."""
+    r = switched_at_the_console()
+    screen = profile_data(r.devices["tv"].profile)
+    screen["settings"] = [*screen["settings"], SWITCH]
+    r, _ = apply(r, [{"op": "set_profile", "device": "tv", "profile": screen}, setting("tv", "", "vrr", "on", "found")])
+    slow, fast = cells(r, 0), cells(r, 1)
+    assert (slow["tv/interpolation"]["option"], slow["console/vrr"]["option"], slow["tv/vrr"]["option"]) == (
+        "on",
+        "off",
+        "on",
+    )
+    assert (fast["console/vrr"]["option"], fast["tv/vrr"]["option"]) == ("on", "on")
+
+
 def test_a_competitive_title_gets_its_rate_at_the_source() -> None:
     assert cells(switched_at_the_console(), 1)["console/fast_refresh"]["option"] == "on"
 

@@ -10,10 +10,11 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.advise.assign import assign
+from wavilex.core.advise.assign_bound import upper_bound
 from wavilex.core.advise.effects import Standing
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.paths import Layer, States
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
@@ -233,6 +234,18 @@ def test_places_that_give_the_same_pictures_are_not_paid_for_with_sound() -> Non
     assert found.satisfied == ["disc"]
     assert then.sound("disc") == now.sound("disc")
     assert not [e for e in found.effects if e.worse]
+
+
+def test_the_bound_counts_each_wide_input_once() -> None:
+    """A screen with one wide input: of two runs that need it the heavier counts, and a plain one beside it."""
+    fast: dict[str, Any] = {"mode": "3840x2160@60", "hdr": "static", "bits": 10}
+    r = rig(
+        device("a", "kelpine-k1"), device("b", "kelpine-k1"), device("tv", "yarrowby-50w"),
+        run("ra", "a", "tv", weight=3, **fast), run("rb", "b", "tv", weight=2, **fast),
+    )  # fmt: skip
+    assert upper_bound(r, States()) == 3
+    r, _ = apply(r, [device("c", "kelpine-k1"), run("rc", "c", "tv", mode="1920x1080@60")])
+    assert upper_bound(r, States()) == 4
 
 
 def test_the_demo_keeps_the_disc_players_sound() -> None:

@@ -129,6 +129,20 @@ def test_signs_of_a_detailed_timing() -> None:
     assert {f for f, s in signs.items() if s[1]} == {0x1C, 0x1E}
 
 
+@pytest.mark.parametrize(("size", "timings"), [(21, 1), (20, 0), (22, 1)])
+def test_a_type_7_timing_in_a_cta_block_takes_twenty_one_bytes(size: int, timings: int) -> None:
+    """CTA-861-H, extended tag 0x22: a revision byte, then the 20 bytes of DisplayID 2.0."""
+    row = (bytes(1) + write_type7(dmt_timing(0x52)) + bytes(1))[:size]
+    cta = bytearray(128)
+    cta[:4] = 2, 3, 4 + 2 + size, 0
+    cta[4 : 6 + size] = bytes((7 << 5 | (size + 1), 0x22)) + row
+    base = bytearray(128)
+    base[:8], base[18], base[19], base[126] = b"\0\xff\xff\xff\xff\xff\xff\0", 1, 3, 1
+    read = decode(_sealed(base) + _sealed(cta)).cta
+    assert read is not None
+    assert len(read.detailed) == timings
+
+
 def _type7_by_the_document(t: Timing) -> bytes:
     """VESA DisplayID 2.0, 4.3: little-endian words, each less one; the signs in bit 15 of the front porches."""
     out = (t.pixel_clock_hz // 1000 - 1).to_bytes(3, "little")

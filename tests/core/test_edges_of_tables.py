@@ -16,6 +16,8 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.shape import _cure
 from wavilex.core.edid.facts import address_of
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.gear.templates import TEMPLATES, from_template
+from wavilex.core.lag.enough import settled
 from wavilex.core.lag.methods import LagError
 from wavilex.core.lag.recognise import buffers
 from wavilex.core.lag.table import COLUMNS, Row, lag_us, read_table, within, write_table
@@ -115,3 +117,32 @@ def test_frames_a_screen_holds_back_are_whole_ones(processing_us: int, held: str
     """A frame of 16 ms: under half of one is none, from the whole on it is counted."""
     found = buffers(Fraction(processing_us), Fraction(16_000))
     assert found.kind == held or f"holds back {held} at least" in found.words
+
+
+@pytest.mark.parametrize(("steps", "done"), [
+    ((-900, -900, -900, -900), False), ((-900, 0, -900, -900), True), ((900, 900, 900, 900), False),
+    ((900, 900, 0, 900), True), ((500, -500, 500, -500), True), ((0, 0, 0, 0), True),
+])  # fmt: skip
+def test_readings_that_all_go_one_way_have_not_settled(steps: tuple[int, ...], done: bool) -> None:
+    """Five readings near each other; a rule of our own: a step of none is no step that way."""
+    values = [30_000]
+    for step in steps:
+        values.append(values[-1] + step)
+    assert settled(values) is done
+    assert settled(values[1:]) is False
+
+
+@pytest.mark.parametrize(("size", "hz", "first"), [
+    ("3840x2160", "60", "vic:97"), ("3840x2160", "120", "vic:118"), ("3840x2160", "144", "cvt:3840x2160@144:rb2"),
+    ("2560x1440", "120", "cvt:2560x1440@120:rb1"), ("2560x1440", "144", "cvt:2560x1440@144:rb2"),
+])  # fmt: skip
+def test_a_monitors_own_mode_is_the_code_where_there_is_one(size: str, hz: str, first: str) -> None:
+    """CTA-861: 2160p60 and 2160p120 have codes; above 120 Hz monitors use the second reduced blanking."""
+    template = next(t for t in TEMPLATES if t.id == "monitor")
+    answers = {q.id: q.answers[0][0] for q in template.questions} | {"panel": size, "rate": hz}
+    known = {q.id: [a for a, _ in q.answers] for q in template.questions}
+    if size not in known["panel"] or hz not in known["rate"]:
+        pytest.skip("not offered")
+    modes = from_template("monitor", answers, "Kelpine", "x").video.modes
+    assert modes is not None
+    assert modes[0] == first
