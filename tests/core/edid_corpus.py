@@ -13,6 +13,7 @@ from wavilex.core.edid.detailed import write_detailed
 from wavilex.core.errors import TimingError
 from wavilex.core.video.cta_table import CTA_ROWS
 from wavilex.core.video.cvt import cvt_timing
+from wavilex.core.video.dmt import DMT_IDS
 from wavilex.core.video.timing import Timing
 
 SIZES = ((1280, 720), (1366, 768), (1600, 900), (1920, 1080), (2560, 1080), (2560, 1440), (3440, 1440), (3840, 2160))
@@ -98,10 +99,73 @@ def cta(rnd: random.Random) -> bytes:
     return sealed(b)
 
 
+def _first_family(t: Timing) -> bytes:
+    """Type I and VII: a clock in steps, then words less one."""
+    words = [
+        t.h_active,
+        t.h_blank,
+        t.h_front,
+        t.h_sync,
+        t.v_active,
+        t.v_front + t.v_sync + t.v_back,
+        t.v_front,
+        t.v_sync,
+    ]
+    signs = {2: t.h_sync_positive, 6: t.v_sync_positive}
+    return b"\x84" + b"".join((w - 1 | 0x8000 * signs.get(n, False)).to_bytes(2, "little") for n, w in enumerate(words))
+
+
+def _block(rnd: random.Random, tag: int) -> tuple[int, bytes]:
+    """A DisplayID data block of a kind: its revision, its bytes."""
+    t = timing_of(rnd)
+    if tag in (0x03, 0x22):
+        step = 10_000 if tag == 0x03 else 1000
+        return 0, (t.pixel_clock_hz // step - 1).to_bytes(3, "little") + _first_family(t)
+    if tag == 0x04:
+        across, down = rnd.randrange(60, 400), rnd.randrange(400, 2000)
+        row = [rnd.randrange(256), rnd.randrange(100), rnd.choice((0x00, 0x80, 0x8C, 0x04, 0x08)), across & 255,
+               across >> 8 | rnd.randrange(20, 60) << 1, rnd.randrange(256), down & 255, down >> 8,
+               rnd.randrange(40, 99), rnd.randrange(256)]  # fmt: skip
+        return 0, bytes([rnd.randrange(256), *row])
+    if tag == 0x05:
+        shape, kind = rnd.randrange(1, 8), rnd.randrange(2)
+        return 0, bytes([kind << 4 | shape, rnd.randrange(80, 255), rnd.choice((49, 59, 74, 84))])
+    if tag in (0x06, 0x23):
+        kind = rnd.randrange(3)
+        codes = (sorted(DMT_IDS), sorted(CTA_ROWS), [1, 2, 3, 4])[kind]
+        return kind << 6, bytes(rnd.sample([c for c in codes if c < 256], 3))
+    if tag == 0x07:
+        return 0, bytes(rnd.randrange(256) & rnd.randrange(256) & rnd.randrange(256) for _ in range(10))
+    if tag == 0x08:
+        return 0, bytes(rnd.randrange(256) & rnd.randrange(256) & rnd.randrange(256) for _ in range(8))
+    if tag == 0x81:
+        return 0, bytes([2 << 5 | 5, *rnd.sample([v for v in CTA_ROWS if v < 128], 5)])
+    size = rnd.choice(SIZES)
+    words = b"".join((n - 1).to_bytes(2, "little") for n in size)
+    hz = rnd.choice((59, 74, 99, 119, 143))
+    first = bytes([0x80, 0]) if tag == 0x11 else bytes([rnd.randrange(3)])
+    return 0, first + words + bytes([hz])
+
+
+def displayid(rnd: random.Random, version: int) -> bytes:
+    """A DisplayID extension with a few blocks of its version."""
+    tags = (0x03, 0x04, 0x05, 0x06, 0x07, 0x08, 0x11, 0x81) if version == 1 else (0x22, 0x23, 0x24, 0x81)
+    body = b""
+    for tag in rnd.sample(tags, 3):
+        revision, data = _block(rnd, tag)
+        body += bytes([tag, revision, len(data)]) + data
+    b = bytearray(128)
+    b[:5] = 0x70, 0x12 if version == 1 else 0x20, 121, 3, 0
+    b[5 : 5 + len(body)] = body
+    b[126] = -sum(b[1:126]) % 256
+    return sealed(b)
+
+
 def corpus(count: int) -> Iterator[bytes]:
     for seed in range(count):
         rnd = random.Random(f"edid {seed}")
         more = [cta(rnd) for _ in range(rnd.choice((0, 1, 1)))]
+        more += [displayid(rnd, rnd.choice((1, 1, 2))) for _ in range(rnd.choice((0, 1)))]
         yield base(rnd, len(more)) + b"".join(more)
 
 

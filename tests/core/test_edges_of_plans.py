@@ -10,7 +10,7 @@ from tests.rigs import device, lead, rig, run, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import sound_of
-from wavilex.core.edid.detailed import read_detailed, write_type10
+from wavilex.core.edid.detailed import implausible, read_detailed, write_type10
 from wavilex.core.gear.templates import from_template
 from wavilex.core.lag.difference import Difference, _more
 from wavilex.core.link.cable import BEST
@@ -68,7 +68,7 @@ def test_conditions_are_of_the_screens_own_runs_that_have_a_way() -> None:
 
 
 def test_a_detailed_timing_without_back_porch_is_a_timing() -> None:
-    """E-EDID 1.4, 3.10.2: a porch may be none; a negative one is nonsense."""
+    """E-EDID 1.4, 3.10.2: a porch may be none; a longer one than the blanking is cut to it, and told."""
     row = bytearray(18)
     row[0:2] = (7425).to_bytes(2, "little")
     row[2:5] = bytes([1280 & 255, 100, (1280 >> 8) << 4])  # 100 blank: front 60, sync 40, back 0
@@ -79,7 +79,10 @@ def test_a_detailed_timing_without_back_porch_is_a_timing() -> None:
     assert t is not None
     assert (t.h_back, t.v_back) == (0, 20)
     row[9] = 41
-    assert read_detailed(bytes(row)) is None
+    longer = read_detailed(bytes(row))
+    assert longer is not None
+    assert (longer.h_total, longer.v_total, longer.h_back, longer.h_sync) == (t.h_total, t.v_total, 0, 40)
+    assert implausible(bytes(row)) == "its horizontal porch and sync are longer than the blanking"
 
 
 @pytest.mark.parametrize(("a", "b", "both"), [(0, 0, 0), (0, 12, 12), (63, 0, 63), (7, 5, 5)])

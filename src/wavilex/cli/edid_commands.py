@@ -41,7 +41,9 @@ def decode(a: argparse.Namespace) -> int:
         return 0
     for name, data in zip(a.files, answers, strict=True):
         print(f"{name}: {data['name']}, {len(data['modes'])} modes")
-        print(f"  TMDS to {data['max_tmds_character_rate_hz'] / 1e6:g} MHz, FRL {data['max_frl'] or 'none'}")
+        tmds = data["max_tmds_character_rate_hz"]
+        said = f"to {tmds / 1e6:g} MHz" if tmds else "not said"
+        print(f"  {data['socket']} socket; TMDS {said}, FRL {data['max_frl'] or 'none'}")
         print(f"  VRR {data['vrr'] or 'none'}, automatic low latency {'yes' if data['allm'] else 'no'}")
         for m in data["modes"]:
             scan = "i" if m["interlaced"] else ""

@@ -19,8 +19,9 @@ from wavilex.core.advise.together import Solved, solve_run
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, render
+from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
+from wavilex.core.fields import PROVENANCE_NAMES
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces

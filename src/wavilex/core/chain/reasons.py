@@ -24,13 +24,6 @@ Code = Literal[
     "home_same", "home_rate", "film_hdr", "read_out", "false_read_out",
     "no_address", "guessed", "lead_unread",
 ]  # fmt: skip
-PROVENANCE_NAMES = {
-    "document": "published document",
-    "common_practice": "common practice",
-    "measured_here": "measured here",
-    "makers_claim": "maker’s claim",
-    "guess": "a guess",
-}
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from fractions import Fraction
+from typing import Any, Literal
 
 from wavilex.core.edid.model import Cta, Edid, Range
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate
@@ -12,7 +13,9 @@ from wavilex.core.video.cta_table import CTA_ROWS
 from wavilex.core.video.timing import Timing
 
 _FRL_BY_CODE = (NO_FRL, *FRL_RATES)
-_OLD_TMDS_MHZ = 165  # HDMI 1.0 to 1.2: what a sink takes that declares nothing
+_CLOCK_SLACK = Fraction(1005, 1000)  # a clock may be off by half a percent (CTA-861; value from memory)
+SocketKind = Literal["HDMI", "DisplayPort", "DVI", "MDDI", "analogue", "not said"]
+_SOCKETS: dict[int, SocketKind] = {1: "DVI", 2: "HDMI", 3: "HDMI", 4: "MDDI", 5: "DisplayPort"}
 _FORUM_NEWEST = 6
 
 
@@ -31,12 +34,16 @@ class Mode:
 
 @dataclass(frozen=True)
 class Answers:
-    """The answers. max_frl is None without FRL; above code 6 it is the highest step known (`newer_frl`)."""
+    """The answers. frl is None without FRL; above code 6 it is the highest step known (`newer_frl`).
+
+    tmds_hz: None where the EDID says nothing of it; exceeded: its own timings need more than it claims, and tmds_hz is
+    what they need. socket: the kind of socket it was read at, as far as it says.
+    """
 
     name: str
     native: str | None
     modes: tuple[Mode, ...]
-    tmds_hz: int
+    tmds_hz: int | None
     frl: FrlRate | None
     newer_frl: bool
     vrr: Range | None
@@ -46,6 +53,9 @@ class Answers:
     max_cd_m2: float | None
     min_cd_m2: float | None
     physical_address: str | None
+    exceeded: bool
+    socket: SocketKind
+    dynamic_hdr: bool
 
 
 def answer(e: Edid) -> Answers:
@@ -53,16 +63,17 @@ def answer(e: Edid) -> Answers:
     cta = e.cta
     forum = cta.forum if cta else None
     hdmi = cta.hdmi if cta else None
-    tmds_mhz = (forum.tmds_mhz if forum else None) or (hdmi.tmds_mhz if hdmi else None) or _OLD_TMDS_MHZ
+    claimed_mhz = (forum.tmds_mhz if forum else None) or (hdmi.tmds_mhz if hdmi else None)
     code = forum.frl_code if forum else 0
     modes = _modes(e)
+    tmds_hz, exceeded = _believed(claimed_mhz, bool(code), modes)
     native = _native(e, modes)
     name = e.base.name or f"{e.base.maker} {e.base.product:04X}"
     return Answers(
         name=name,
         native=native.mode if native else None,
         modes=modes,
-        tmds_hz=tmds_mhz * 1_000_000,
+        tmds_hz=tmds_hz,
         frl=_FRL_BY_CODE[min(code, _FORUM_NEWEST)] if code else None,
         newer_frl=code > _FORUM_NEWEST,
         vrr=_window(e),
@@ -72,7 +83,30 @@ def answer(e: Edid) -> Answers:
         max_cd_m2=cta.hdr.max_cd_m2 if cta and cta.hdr else None,
         min_cd_m2=cta.hdr.min_cd_m2 if cta and cta.hdr else None,
         physical_address=".".join(map(str, hdmi.physical_address)) if hdmi else None,
+        exceeded=exceeded,
+        socket=_socket(e),
+        dynamic_hdr=bool(cta and cta.dynamic_hdr),
     )
+
+
+def _believed(claimed_mhz: int | None, frl: bool, modes: tuple[Mode, ...]) -> tuple[int | None, bool]:
+    """The TMDS ceiling in Hz, and whether the timings listed for RGB at 8 bits need more than is claimed."""
+    if claimed_mhz is None:
+        return None, False
+    whole = (m for m in modes if "rgb" in m.encodings and "420" not in m.encodings)  # 4:2:0 needs half the clock
+    needed = max((m.timing.pixel_clock_hz for m in whole), default=0)
+    if frl or needed <= claimed_mhz * 1_000_000 * _CLOCK_SLACK:
+        return claimed_mhz * 1_000_000, False
+    return -(-needed // 5_000_000) * 5_000_000, True  # in the steps a block counts in
+
+
+def _socket(e: Edid) -> SocketKind:
+    """HDMI by its blocks; else as the base block's byte 20 says (E-EDID 1.4)."""
+    if e.cta is not None and (e.cta.hdmi is not None or e.cta.forum is not None):
+        return "HDMI"
+    if not e.base.digital:
+        return "analogue"
+    return _SOCKETS.get(e.base.interface, "not said")
 
 
 def _native(e: Edid, modes: tuple[Mode, ...]) -> Timing | None:
@@ -192,9 +226,16 @@ def answers_data(e: Edid) -> dict[str, Any]:
         "max_tmds_character_rate_hz": a.tmds_hz,
         "max_frl": a.frl.code if a.frl else None,
         "newer_than_48": a.newer_frl,
+        "tmds_contradiction": a.exceeded,
+        "socket": a.socket,
         "vrr": {"min_hz": a.vrr.min_hz, "max_hz": a.vrr.max_hz, "kind": a.vrr.kind} if a.vrr else None,
         "allm": a.allm,
-        "hdr": {"eotf": list(a.hdr_eotf), "max_cd_m2": _round(a.max_cd_m2), "min_cd_m2": _round(a.min_cd_m2)},
+        "hdr": {
+            "eotf": list(a.hdr_eotf),
+            "dynamic": a.dynamic_hdr,
+            "max_cd_m2": _round(a.max_cd_m2),
+            "min_cd_m2": _round(a.min_cd_m2),
+        },
         "audio": [
             {"format": x.format, "channels": x.channels, "rates_hz": list(x.rates_hz), "detail": list(x.detail)}
             for x in (cta.audio if cta else ())

@@ -18,6 +18,7 @@ from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta_table import CTA_ROWS
 
 OUI_HDMI, OUI_FORUM, OUI_VENDOR_SYNC = 0x000C03, 0xC45DD8, 0x00001A
+OUIS_DYNAMIC_HDR = (0x90848B, 0x00D046)  # blocks of the two kinds of dynamic-metadata HDR: that they are there says it
 # CTA-861-I table 37; formats known by a trade name only are called by their code
 AUDIO_FORMATS = {1: "lpcm", 2: "ac3", 3: "mpeg1", 4: "mp3", 5: "mpeg2", 6: "aac", 9: "one_bit", 10: "eac3", 13: "dst"}
 EOTF = ("sdr", "traditional", "pq", "hlg")
@@ -35,16 +36,7 @@ def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding])
     if end and not 4 <= end <= 127:
         findings.append(Finding("cta_offset", where, "failure", f"detailed timings cannot start at byte {end}"))
         return replace(cta, unknown=(*cta.unknown, bytes(b)))
-    at = 4
-    while at < end:
-        tag, size = b[at] >> 5, b[at] & 31
-        body = bytes(b[at + 1 : at + 1 + size])
-        place = f"{where}.block.{at}"
-        if at + 1 + size > end:
-            findings.append(Finding("block_length", place, "failure", "the data block runs past its collection"))
-            break
-        cta = _block(cta, tag, body, place, findings)
-        at += 1 + size
+    cta = add_blocks(cta, bytes(b[4 : max(end, 4)]), f"{where}.block", findings, 4)
     detailed = list(cta.detailed)
     at = end or 127
     while at + DTD_BYTES <= 127 and (b[at] or b[at + 1]):
@@ -53,6 +45,19 @@ def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding])
             detailed.append(timing)
         at += DTD_BYTES
     return replace(cta, detailed=tuple(detailed))
+
+
+def add_blocks(cta: Cta, b: bytes, where: str, findings: list[Finding], first: int = 0) -> Cta:
+    """A collection of CTA data blocks, wherever it stands, added to what is known. first: where it begins there."""
+    at = 0
+    while at < len(b):
+        tag, size, place = b[at] >> 5, b[at] & 31, f"{where}.{first + at}"
+        if at + 1 + size > len(b):
+            findings.append(Finding("block_length", place, "failure", "the data block runs past its collection"))
+            break
+        cta = _block(cta, tag, b[at + 1 : at + 1 + size], place, findings)
+        at += 1 + size
+    return cta
 
 
 def _block(cta: Cta, tag: int, d: bytes, where: str, findings: list[Finding]) -> Cta:
@@ -102,6 +107,8 @@ def _vendor(cta: Cta, kept: Cta, d: bytes, where: str, findings: list[Finding]) 
         return replace(cta, hdmi=_hdmi(d))
     if oui == OUI_FORUM:
         return replace(cta, forum=read_forum(d[3:], where, findings))
+    if oui in OUIS_DYNAMIC_HDR:
+        return replace(kept, dynamic_hdr=True)
     if oui == OUI_VENDOR_SYNC and len(d) >= 7 and d[5] and d[6] > d[5]:
         return replace(kept, vendor_vrr=Range("vendor", d[5], d[6]))
     return kept
@@ -171,6 +178,8 @@ def read_forum(d: bytes, where: str, findings: list[Finding]) -> ForumBlock:
 def _extended(cta: Cta, kept: Cta, tag: int, d: bytes, where: str, findings: list[Finding]) -> Cta:
     if tag == 0 and d:
         return replace(cta, video_capability=d[0])
+    if tag == 1 and len(d) >= 3 and int.from_bytes(d[:3], "little") in OUIS_DYNAMIC_HDR:
+        return replace(kept, dynamic_hdr=True)
     if tag == 5 and len(d) >= 2:
         return replace(cta, colorimetry=int.from_bytes(d[:2], "little"))
     if tag == 6 and len(d) >= 2:

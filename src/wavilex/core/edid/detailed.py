@@ -22,7 +22,7 @@ def read_detailed(d: bytes) -> Timing | None:
     """A timing from 18 bytes; None when they are none. Porches beyond the blanking are cut to it: see `implausible`."""
     figures = _figures(d)
     digital_separate = (d[17] & 0x18) == 0x18
-    return _timing(
+    return timing_from(
         *figures, interlaced=bool(d[17] & 0x80), h_plus=bool(digital_separate and d[17] & 2),
         v_plus=bool(digital_separate and d[17] & 4),
     )  # fmt: skip
@@ -46,10 +46,16 @@ def _figures(d: bytes) -> tuple[int, int, int, int, int, int, int, int, int]:
     return clock, h_active, h_blank, h_front, h_sync, v_active, v_blank, v_front, v_sync
 
 
-def _timing(
+def timing_from(
     clock: int, ha: int, hb: int, hf: int, hs: int, va: int, vb: int, vf: int, vs: int,
-    *, interlaced: bool, h_plus: bool, v_plus: bool,
+    *, interlaced: bool, h_plus: bool, v_plus: bool, of_frame: bool = False,
 ) -> Timing | None:  # fmt: skip
+    """Clock in Hz; across, down: active, blanking, front porch, sync. of_frame: lines of both fields are counted.
+
+    None without a clock or a picture.
+    """
+    if interlaced and of_frame:
+        va, vb, vf, vs = va // 2, vb // 2, vf // 2, vs // 2
     if not clock or not ha or not va:
         return None
     hf, vf = min(hf, hb), min(vf, vb)
@@ -87,17 +93,17 @@ def write_detailed(t: Timing, width_mm: int, height_mm: int) -> bytes:
     ])  # fmt: skip
 
 
-def read_type7(d: bytes) -> Timing | None:
-    """A timing from DisplayID's 20-byte type VII descriptor; None when its figures cannot be."""
+def read_type7(d: bytes, step_hz: int = 1000) -> Timing | None:
+    """A timing from DisplayID's 20-byte type VII descriptor, or type I's with a clock in steps of 10 kHz."""
 
     def word(at: int) -> int:
         return int.from_bytes(d[at : at + 2], "little")
 
-    clock = (int.from_bytes(d[0:3], "little") + 1) * 1000
-    return _timing(
+    clock = (int.from_bytes(d[0:3], "little") + 1) * step_hz
+    return timing_from(
         clock, word(4) + 1, word(6) + 1, (word(8) & 0x7FFF) + 1, word(10) + 1,
         word(12) + 1, word(14) + 1, (word(16) & 0x7FFF) + 1, word(18) + 1,
-        interlaced=bool(d[3] & 0x10), h_plus=bool(word(8) & 0x8000), v_plus=bool(word(16) & 0x8000),
+        interlaced=bool(d[3] & 0x10), h_plus=bool(word(8) & 0x8000), v_plus=bool(word(16) & 0x8000), of_frame=True,
     )  # fmt: skip
 
 

@@ -15,24 +15,37 @@ from wavilex.core.video.timing import Timing
 
 
 def facts_of(e: Edid) -> dict[str, Any]:
-    """Values for a port's fields (those of a profile's `video`), by field name."""
+    """Values for a port's fields (those of a profile's `video`), by field name; only what this EDID can say.
+
+    Read at another socket than HDMI it says nothing of HDMI. Of dynamic HDR only that it is there, not that it is not.
+    """
     a = answer(e)
     modes = [m for m in a.modes if not m.timing.interlaced]
     fastest = max((m.timing.nominal_hz for m in modes), default=60)
     high = (a.vrr.max_hz or fastest) if a.vrr else 0
+    window = [a.vrr.min_hz, high] if a.vrr and high > a.vrr.min_hz else None
+    out: dict[str, Any] = {"modes": [address_of(m.timing) for m in modes]}
+    if a.socket != "HDMI":
+        return out | ({"vrr": window, "vrr_kinds": list(a.vrr_kinds)} if window else {})
+    kinds = [kind for kind, eotf in (("static", "pq"), ("hlg", "hlg")) if eotf in a.hdr_eotf]
     return {
-        "tmds_mhz": a.tmds_hz // 1_000_000,
+        **({"tmds_mhz": a.tmds_hz // 1_000_000} if a.tmds_hz else {}),
         "frl": a.frl.code if a.frl else "none",
-        "modes": [address_of(m.timing) for m in modes],
+        **out,
         "modes_420": [m.timing.code for m in modes if "420" in m.encodings],
         "encodings": {e_: sorted(_depths(modes, e_)) for e_ in ("rgb", "444", "422", "420") if _depths(modes, e_)},
-        "hdr": [kind for kind, eotf in (("static", "pq"), ("hlg", "hlg")) if eotf in a.hdr_eotf],
-        "vrr": [a.vrr.min_hz, high] if a.vrr and high > a.vrr.min_hz else False,
+        "hdr": [*kinds, *(["dynamic"] if a.dynamic_hdr else [])],
+        "vrr": window or False,
         **({"vrr_kinds": list(a.vrr_kinds)} if a.vrr_kinds else {}),
         "low_latency": a.allm,
         "dsc": _compression(e),
-        **({"scdc": False} if a.tmds_hz > NO_SCRAMBLING_HZ and not _has_scdc(e) else {}),
+        **({"scdc": False} if a.tmds_hz and a.tmds_hz > NO_SCRAMBLING_HZ and not _has_scdc(e) else {}),
     }
+
+
+def doubtful(e: Edid) -> frozenset[str]:
+    """Fields in which the EDID contradicts itself; the larger figure is the one taught."""
+    return frozenset({"tmds_mhz"}) if answer(e).exceeded else frozenset()
 
 
 def _has_scdc(e: Edid) -> bool:

@@ -99,6 +99,16 @@ class Range:
 
 
 @dataclass(frozen=True, slots=True)
+class Tiles:
+    """A display made of tiles: how many across and down, and the pixels of the one behind this socket."""
+
+    across: int
+    down: int
+    width: int
+    height: int
+
+
+@dataclass(frozen=True, slots=True)
 class Base:
     """The base block. minor: of its version, 1.minor."""
 
@@ -143,6 +153,7 @@ class Cta:
     forum: ForumBlock | None = None
     vendor_vrr: Range | None = None
     hdr: Hdr | None = None
+    dynamic_hdr: bool = False  # a block of a kind of dynamic-metadata HDR is there
     colorimetry: int | None = None
     video_capability: int | None = None
     preference: tuple[int, ...] = ()
@@ -163,6 +174,8 @@ class Edid:
     displayid_range: Range | None = None
     unknown: tuple[bytes, ...] = ()
     findings: tuple[Finding, ...] = field(default=())
+    displayid_v_hz: tuple[int, int] | None = None
+    tiles: Tiles | None = None
 
     @property
     def ok(self) -> bool:

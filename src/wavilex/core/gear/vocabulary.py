@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import get_args
 
-from wavilex.core.fields import Provenance
+from wavilex.core.fields import PROVENANCE_NAMES, Provenance
 from wavilex.core.gear.ports import CONNECTORS, Frl
 from wavilex.core.gear.profile import EFFECT_OPTIONS, Kind, Role
 from wavilex.core.gear.quirks import StoredBy
@@ -40,10 +40,6 @@ _STORED = {
     "range": "dynamic range",
     "mode": "picture mode",
 }
-_SOURCES = {
-    "document": "published document", "common_practice": "common practice", "measured_here": "measured here",
-    "makers_claim": "maker’s claim", "guess": "a guess",
-}  # fmt: skip
 _LIMITS = {
     "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
     "low_latency": "automatic low latency", "dsc": "compression", "hdcp": "copy protection",
@@ -61,7 +57,7 @@ _EFFECTS = {
 COPIES = {"yes": "yes", "unit": "no: this unit’s own", "room": "no: this room’s", "taste": "as agreed: taste"}
 assert set(_EFFECTS) == set(EFFECT_OPTIONS)
 assert set(_STORED) == set(get_args(StoredBy))
-assert set(_SOURCES) == set(get_args(Provenance))
+assert set(PROVENANCE_NAMES) == set(get_args(Provenance))
 assert set(FRL_CODES) == set(get_args(Frl))
 
 
@@ -87,7 +83,7 @@ def gear_words() -> GearWords:
         "returns": _named({"arc": "ARC", "earc": "eARC"}),
         "quirk_kinds": _named(_QUIRKS),
         "stored_by": _named(_STORED),
-        "sources": _named(_SOURCES),
+        "sources": _named(dict(PROVENANCE_NAMES)),
         "limit_fields": _named(_LIMITS),
         "vrr_kinds": _named({"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}),
         "effects": [{"id": k, "name": _EFFECTS[k], "values": list(v)} for k, v in EFFECT_OPTIONS.items()],

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import ValidationError
 
 from wavilex.core import refused
 from wavilex.core.errors import ChangeError, WavilexError
+from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
@@ -29,7 +30,7 @@ from wavilex.core.rig.ops import (
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
 MOST_SOUND_LAG_MS = 5000
-_PROVENANCE = ("document", "common_practice", "measured_here", "makers_claim", "guess")
+_PROVENANCE = get_args(Provenance)
 
 
 def set_setting(rig: Rig, change: SetSetting) -> Applied:

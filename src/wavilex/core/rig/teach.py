@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from wavilex.core.edid.answers import answer
-from wavilex.core.edid.facts import facts_of
+from wavilex.core.edid.facts import doubtful, facts_of
 from wavilex.core.edid.model import Edid
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Dsc, Port
@@ -44,13 +44,17 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
     rows: list[TaughtRow] = []
     ops: list[Change] = []
     refused = []
-    for name, after in facts_of(e).items():
+    unsure = doubtful(e)
+    for name, value in facts_of(e).items():
         before = _now(rig, Socket(device_uid, port_id), port, name)
+        kept = name == "hdr" and isinstance(before, list) and "dynamic" in before and "dynamic" not in value
+        after = [*value, "dynamic"] if kept else value  # that no block says so is no word against it
         if before == after:
             continue
         path = f"ports.{port_id}.{name}"
         change: Change = {
-            "op": "set_fact", "device": device_uid, "path": path, "value": after, "provenance": "measured_here",
+            "op": "set_fact", "device": device_uid, "path": path, "value": after,
+            "provenance": "contradiction" if name in unsure else "measured_here",
         }  # fmt: skip
         try:
             apply(rig, [change])
@@ -61,12 +65,23 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
         ops.append(change)
     return {
         "name": answer(e).name,
-        "findings": [f"{f.severity}: {f.where}: {f.text}" for f in e.findings] + refused,
+        "findings": [*_said(e), *(f"{f.severity}: {f.where}: {f.text}" for f in e.findings), *refused],
         "rows": rows,
         "ops": ops,
         "cannot_tell": list(CANNOT_TELL),
         "says_input": _addressed_input(device.profile, e),
     }
+
+
+def _said(e: Edid) -> list[str]:
+    """What of an EDID is to be known before its facts: which socket it is of, where it contradicts itself."""
+    a = answer(e)
+    out = []
+    if a.socket != "HDMI":
+        out.append(f"this is the EDID of a socket of another kind ({a.socket}): it teaches modes, nothing of HDMI")
+    if a.exceeded and a.tmds_hz:
+        out.append(f"its own timings need {a.tmds_hz // 1_000_000} MHz, more than it claims: the larger is believed")
+    return out
 
 
 def _addressed_input(profile: Profile, e: Edid) -> str | None:

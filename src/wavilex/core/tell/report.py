@@ -12,10 +12,11 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.items import Item
 from wavilex.core.chain.notes import notes, sent_signal
 from wavilex.core.chain.paths import Hop, Layer, States
-from wavilex.core.chain.reasons import PROVENANCE_NAMES, Reason, because, render
+from wavilex.core.chain.reasons import Reason, because, render
 from wavilex.core.chain.results import LinkResult, RunResult, spare_percent
 from wavilex.core.chain.shapes import ReasonOut
 from wavilex.core.chain.sound import sound_of
+from wavilex.core.fields import PROVENANCE_NAMES
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.rates import ceiling_text
