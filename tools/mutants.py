@@ -207,7 +207,9 @@ def _record(folder: Path, files: list[Path]) -> Record:
     (folder / "wavilex_recorder.py").write_text(text, encoding="utf-8")
     env = {**os.environ, "PYTHONPATH": f"{folder}:{ROOT / 'src'}"}
     words = [sys.executable, "-m", "pytest", *map(str, files), "-q", "-p", "wavilex_recorder", "-p", "no:xdist"]
-    subprocess.run(words, cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL)
+    done = subprocess.run(words, cwd=ROOT, env=env, check=False, capture_output=True, text=True)
+    if done.returncode:
+        sys.exit(f"the tests fail as they are:\n{done.stdout[-3000:]}{done.stderr[-1000:]}")
     lines = coverage.CoverageData(data)
     lines.read()
     by_line: dict[tuple[str, int], list[str]] = {}

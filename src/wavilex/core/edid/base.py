@@ -28,7 +28,7 @@ def read_base(b: bytes, findings: list[Finding]) -> Base:
     unknown: list[bytes] = []
     texts: dict[int, str] = {}
     rows = [bytes(b[54 + n * DTD_BYTES : 72 + n * DTD_BYTES]) for n in range(4)]
-    ranges = next((d for d in rows if not any(d[:3]) and d[3] == _RANGES), None)
+    ranges = next((d for d in reversed(rows) if not any(d[:3]) and d[3] == _RANGES), None)
     formula = bool(b[24] & 1) and ranges is not None and ranges[10] == _BY_CVT
     for n, d in enumerate(rows):
         where = f"base.descriptor.{n}"
