@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import islice
 from typing import NamedTuple
 
 from wavilex.core.advise.effects import Standing, effects
@@ -24,6 +25,7 @@ from wavilex.core.rig.model import Socket
 from wavilex.core.rig.ops import Change
 from wavilex.core.rig.plugging import new_lead
 
+_MOST_MOVES = 16  # boxes and sockets tried
 _BUDGET = 60  # rigs looked at to keep the picture as wanted afterwards
 _INSIDE = frozenset({"setting", "firmware"})
 
@@ -41,7 +43,9 @@ def better_sound(start: Layer, asked: Asked) -> Heard | None:
     had = now.sound(asked.run.uid)
     least = SOUND_FORMATS.index(had[1]) if had else len(SOUND_FORMATS)
     found: list[tuple[int, int, Heard]] = []
-    for player, move in _moves(start, asked):
+    for player, move in islice(_moves(start, asked), _MOST_MOVES):
+        if not asked.go_on():
+            break
         way = _kept_well(start, asked, move)
         if way is None:
             continue

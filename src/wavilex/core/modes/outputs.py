@@ -22,6 +22,7 @@ from wavilex.core.video.signal import DigitalVideo
 
 OUTPUTS_BYTES = 2_000  # of a run, some ten pictures
 _EITHER = ("off", "on")
+_MOST_SETTINGS = 4  # of a source's output, each tried both ways
 _ANY = parse_mode("10240x4320@480")  # no picture here is larger or faster
 
 
@@ -81,7 +82,7 @@ def _variants(layer: Layer, result: RunResult, fastest: bool) -> Iterator[_Varia
     found = [
         (box, place, setting) for box in source for place, setting in places(box.device.profile, box.scope)
         if setting.effect in OUTPUT_EFFECTS
-    ]  # fmt: skip
+    ][:_MOST_SETTINGS]  # fmt: skip
     now = tuple(box.now.get(place) or setting.default for box, place, setting in found)
     known = [[o.id for o in setting.options if o.id in _EITHER] or [was]
              for (_, _, setting), was in zip(found, now, strict=True)]  # fmt: skip
