@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
+from dataclasses import fields, replace
 from typing import Any
 
 import pytest
@@ -154,11 +154,13 @@ def _type7_by_the_document(t: Timing) -> bytes:
     )
 
 
+@pytest.mark.parametrize("more", [0, 1])  # of the front porches: even and odd
 @pytest.mark.parametrize("dmt", sorted(DMT_IDS))
-def test_type_7_is_written_and_read_as_the_document_lays_it_out(dmt: str) -> None:
+def test_type_7_is_written_and_read_as_the_document_lays_it_out(dmt: int, more: int) -> None:
     t = dmt_timing(dmt)
     if t.interlaced or not t.h_front:
         return
+    t = replace(t, h_front=t.h_front + more, v_front=t.v_front + more)
     data = write_type7(t)
     assert data[:3] + data[4:] == _type7_by_the_document(t)[:3] + _type7_by_the_document(t)[4:]
     read = read_type7(data)
