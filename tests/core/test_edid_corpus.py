@@ -159,6 +159,9 @@ def test_timings_above_the_claimed_ceiling_are_believed_and_marked() -> None:
     assert provenance["tmds_mhz"] == "contradiction"
     assert set(provenance.values()) == {"contradiction", "measured_here"}
     apply(r, told["ops"])
+    beyond = decode(build(replace(spec, timings=(parse_timing("vic:118"), parse_timing("vic:16")))))
+    assert (facts_of(beyond)["tmds_mhz"], doubtful(beyond)) == (600, {"tmds_mhz"}), "TMDS goes no further"
+    assert profile_of(beyond).ports
     fine = decode(build(replace(spec, hdmi=HdmiBlock((1, 0, 0, 0), tmds_mhz=600))))
     assert (facts_of(fine)["tmds_mhz"], doubtful(fine)) == (600, frozenset())
 
