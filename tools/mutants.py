@@ -259,6 +259,7 @@ def tests_for(m: Mutant, kept: Record) -> list[str]:
     if not found:
         near = {m.file, *importers(m.file)}
         found = {t for (file, _), tests in kept.by_line.items() if file in near for t in tests}
+        found |= {t for t in kept.seconds if "test_kept" in t}  # constants a test reads are run by no line of its own
     return sorted(found, key=lambda t: (kept.seconds.get(t, 9.0) > 1, kept.lines_of[t], kept.seconds.get(t, 9.0)))
 
 

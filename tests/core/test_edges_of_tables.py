@@ -10,6 +10,7 @@ from io import StringIO
 import pytest
 
 from tests.rigs import device, lead, rig, run
+from wavilex.core.advise.connect_sound import rank_places
 from wavilex.core.advise.table import mode_choices, shared_timings
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
@@ -21,6 +22,7 @@ from wavilex.core.lag.enough import settled
 from wavilex.core.lag.methods import LagError
 from wavilex.core.lag.recognise import buffers
 from wavilex.core.lag.table import COLUMNS, Row, lag_us, read_table, within, write_table
+from wavilex.core.rig.model import Socket
 from wavilex.core.video.codes import parse_timing
 from wavilex.library import starter_profiles
 
@@ -121,7 +123,7 @@ def test_frames_a_screen_holds_back_are_whole_ones(processing_us: int, held: str
 
 @pytest.mark.parametrize(("steps", "done"), [
     ((-900, -900, -900, -900), False), ((-900, 0, -900, -900), True), ((900, 900, 900, 900), False),
-    ((900, 900, 0, 900), True), ((500, -500, 500, -500), True), ((0, 0, 0, 0), True),
+    ((900, 900, 0, 900), True), ((500, -500, 500, -500), True), ((0, 0, 0, 0), True), ((1, 300, 300, 300), False),
 ])  # fmt: skip
 def test_readings_that_all_go_one_way_have_not_settled(steps: tuple[int, ...], done: bool) -> None:
     """Five readings near each other; a rule of our own: a step of none is no step that way."""
@@ -146,3 +148,10 @@ def test_a_monitors_own_mode_is_the_code_where_there_is_one(size: str, hz: str, 
     modes = from_template("monitor", answers, "Kelpine", "x").video.modes
     assert modes is not None
     assert modes[0] == first
+
+
+def test_an_analogue_input_has_all_of_itself_to_spare() -> None:
+    """No link's share is used where no digital link is."""
+    r = rig(device("h8", "brindlo-h8"), device("tube", "brindlo-t14"), run("main", "h8", "tube", mode="720x576@50"))
+    (option,) = rank_places(r, Socket("h8", "scart"))
+    assert (option.verdict, option.spare_percent) == ("fits", 100)
