@@ -12,6 +12,7 @@ from wavilex.core.gear.state import ANY, PortState, SettingOf, resolve
 from wavilex.core.link.dsc import DscSink
 from wavilex.core.link.rates import FRL_RATES, NO_FRL
 from wavilex.core.video.codes import listed_timing
+from wavilex.core.video.timing import Timing
 
 _HDR_EOTF = {"static": "pq", "hlg": "hlg", "dynamic": "pq"}
 _OLD_CEILING_MHZ = 340
@@ -40,9 +41,12 @@ def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> Sink
     yuv444 = bool(state.encodings["444"])
     listed_420 = state.modes if state.modes_420 == ANY else state.modes_420 or ()
     vics_420 = [listed_timing(m).code for m in listed_420]
+    known = [t for t in map(listed_timing, state.modes) if _carried(state, t, t.code in vics_420)]
+    if not known:
+        raise EdidError(f"the profile of {profile.name} lists no mode that {port_id} carries as set")
     return SinkSpec(
         name=profile.model[:13],
-        timings=tuple(listed_timing(m) for m in state.modes),
+        timings=tuple(known),
         vics_420=tuple(int(c[4:]) for c in vics_420 if c.startswith("vic:")) if state.encodings["420"] else (),
         yuv444=yuv444,
         yuv422=bool(state.encodings["422"]),
@@ -53,6 +57,15 @@ def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> Sink
         forum=_forum(state),
         eotf=tuple(dict.fromkeys(["sdr", *(_HDR_EOTF[h] for h in state.hdr)])) if state.hdr else (),
     )  # fmt: skip
+
+
+def _carried(state: PortState, t: Timing, in_420: bool) -> bool:
+    """Does the input carry a timing at all as set: by FRL, by TMDS, in 4:2:0 at half the clock? What it cannot is left
+    out: an EDID does not contradict itself.
+    """
+    if state.frl not in (None, NO_FRL):
+        return True
+    return t.pixel_clock_hz <= (state.tmds_hz or 0) * (2 if in_420 else 1)
 
 
 def _forum(state: PortState) -> ForumBlock | None:
