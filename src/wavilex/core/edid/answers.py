@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any, Literal
 
+from wavilex.core.edid.displayid_timings import HDMI_CODES
 from wavilex.core.edid.model import Cta, Edid, Range
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate
 from wavilex.core.video.cta import cta_timing
@@ -165,7 +166,7 @@ def _modes(e: Edid) -> tuple[Mode, ...]:
             add(cta_timing(vic))
     if cta and cta.hdmi:
         for number in cta.hdmi.hdmi_vics:
-            add(cta_timing({1: 95, 2: 94, 3: 93, 4: 98}[number]))
+            add(cta_timing(HDMI_CODES[number]))
     in_cta = (*cta.detailed, *cta.formats) if cta else ()
     for timing in (*e.base.detailed, *in_cta, *e.displayid_timings, *e.base.listed):
         add(timing)

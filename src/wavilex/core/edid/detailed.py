@@ -107,12 +107,12 @@ def read_type7(d: bytes, step_hz: int = 1000) -> Timing | None:
     )  # fmt: skip
 
 
-_ASPECTS = ((1, 1), (5, 4), (4, 3), (15, 9), (16, 9), (16, 10), (64, 27), (256, 135))
+ASPECTS = ((1, 1), (5, 4), (4, 3), (15, 9), (16, 9), (16, 10), (64, 27), (256, 135))
 
 
 def write_type7(t: Timing, preferred: bool = False) -> bytes:
     """20 bytes for a timing on the 1 kHz grid, progressive or not."""
-    aspect = next((n for n, (w, h) in enumerate(_ASPECTS) if t.h_active * h == t.frame_height * w), 8)
+    aspect = next((n for n, (w, h) in enumerate(ASPECTS) if t.h_active * h == t.frame_height * w), 8)
     flags = aspect | (0x10 if t.interlaced else 0) | (0x80 if preferred else 0)
     words = (
         t.h_active - 1, t.h_blank - 1, (t.h_front - 1) | (0x8000 if t.h_sync_positive else 0), t.h_sync - 1,

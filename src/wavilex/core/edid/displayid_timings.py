@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 
-from wavilex.core.edid.detailed import read_type7, read_type10, timing_from
+from wavilex.core.edid.detailed import ASPECTS, read_type7, read_type10, timing_from
 from wavilex.core.errors import TimingError
 from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.cvt import cvt_timing
@@ -16,7 +16,6 @@ from wavilex.core.video.dmt import dmt_timing
 from wavilex.core.video.timing import Timing
 
 HDMI_CODES = {1: 95, 2: 94, 3: 93, 4: 98}  # HDMI 1.4b: its own four codes for 2160-line pictures, as CTA codes
-_SHAPES = ((1, 1), (5, 4), (4, 3), (15, 9), (16, 9), (16, 10), (64, 27), (256, 135))
 _TEN_KHZ = 10_000
 
 
@@ -37,7 +36,7 @@ def _type2(d: bytes, _: int) -> Timing | None:
 
 
 def _type3(d: bytes, _: int) -> Timing | None:
-    w, h = _SHAPES[d[0] & 7] if d[0] & 15 < len(_SHAPES) else (0, 0)
+    w, h = ASPECTS[d[0] & 7] if d[0] & 15 < len(ASPECTS) else (0, 0)
     if not w or d[2] & 0x80:  # another shape, or interlaced: no formula of ours makes it
         return None
     width = 8 + 8 * d[1]
