@@ -37,6 +37,9 @@ def test_link_over_frl(capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_link_over_tmds(capsys: pytest.CaptureFixture[str]) -> None:
+    long = ("--lead", "ultra", "--length", "12", "--build", "passive", "--in", "frl:4x10")
+    got = ask(capsys, "link", "vic:118", "--encoding", "444", "--bits", "10", "--over", "frl:4x12", *long)
+    assert (got["verdict"], got["blocked_by"], got["limited_by"]) == ("unknown", "lead_too_long", "the lead")
     got = ask(capsys, "link", "cvt:2560x1440@120:rb1", "--encoding", "rgb", "--bits", "8", "--over", "tmds:600")
     assert (got["fits"], got["tmds_character_rate_hz"]) == (True, 497_750_000)
     assert got["used_percent"] == pytest.approx(82.96, abs=0.01)

@@ -45,8 +45,10 @@ def over(cable: Cable, code: str = "vic:118", bits: int = 10) -> LinkVerdict:
         (Cable("unknown", 2000, proved="frl:4x8", failed="frl:4x10"), "blocked"),
         (Cable("unknown", 2000, failed="frl:4x8"), "blocked"),
         (Cable("unknown", 2000, failed="frl:4x12"), "unknown"),
-        (Cable("ultra", 8000), "tight"),
-        (Cable("ultra", 8000, "passive"), "tight"),
+        (Cable("ultra", 5000), "tight"),
+        (Cable("ultra", 8000), "unknown"),
+        (Cable("ultra", 5000, "passive"), "tight"),
+        (Cable("ultra", 8000, "passive"), "unknown"),
         (Cable("ultra", 8000, "active"), "fits"),  # bought for its length
         (Cable("ultra", 8000, "passive", proved="frl:4x12"), "fits"),  # proved at its length
         (Cable("ultra", 30000, "optical"), "fits"),

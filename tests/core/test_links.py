@@ -13,7 +13,7 @@ from wavilex.core.errors import SignalError
 from wavilex.core.link.answer import link_answer
 from wavilex.core.link.cable import GRADES, Cable
 from wavilex.core.link.check import Capacity, End, capacity, check_link
-from wavilex.core.link.dsc import DscSink, dsc_use
+from wavilex.core.link.dsc import DscSink, DscStop, dsc_use
 from wavilex.core.link.frl import frl_fits, frl_use
 from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, frl_rate
@@ -147,7 +147,9 @@ def test_compression_fits_what_does_not_and_says_so() -> None:
     answer = link_answer("vic:118", "444", 12, "frl:4x10", "2ch", "allowed")
     assert (answer["verdict"], answer["fits"], answer["slices"]) == ("compressed", True, 4)
     assert answer["bits_per_pixel"] == 12
-    assert dsc_use(need("vic:118", "444", 12), frl_rate("4x10"), DscSink(slice_code=2)) is None
+    stop = dsc_use(need("vic:118", "444", 12), frl_rate("4x10"), DscSink(slice_code=2))
+    assert isinstance(stop, DscStop)
+    assert stop.why == "slices"
 
 
 @pytest.mark.parametrize(

@@ -9,8 +9,9 @@ import pytest
 from tests.rigs import s03
 from wavilex.core.chain.reasons import Code, Reason, render
 from wavilex.core.gear.state import Origin
-from wavilex.core.link.check import Capacity, LinkVerdict, check_link
-from wavilex.core.link.rates import frl_rate
+from wavilex.core.link.cable import Cable
+from wavilex.core.link.check import Capacity, End, LinkVerdict, cable_capacity, check_link
+from wavilex.core.link.rates import NO_FRL, frl_rate
 from wavilex.core.rig.model import Socket
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
@@ -22,6 +23,12 @@ TV = Socket("tv", "hdmi2")
 def link(timing: str, encoding: str, bits: int, frl: str | None, audio: str = "2ch") -> LinkVerdict:
     need = demand(DigitalVideo(parse_timing(timing), encoding, bits, audio))
     return check_link(need, Capacity(600_000_000, frl_rate(frl) if frl else None, "link", "link"))
+
+
+def over(cable: Cable) -> LinkVerdict:
+    """2160p60 in 8 bits at 594 MHz, no FRL."""
+    end = End(600_000_000, NO_FRL)
+    return check_link(demand(DigitalVideo(parse_timing("vic:97"), "rgb", 8)), cable_capacity(end, cable, end))
 
 
 DATA: dict[str, dict[str, Any]] = {
@@ -45,7 +52,9 @@ DATA: dict[str, dict[str, Any]] = {
     "no_blanking_room": {"signal": "2160p144"},
     "below_minimum_clock": {"signal": "480p60"},
     "capacity_unknown": {"signal": "2160p60"},
-    "lead_long": {"length": "8 m", "limit": "5 m"},
+    "lead_long": {},
+    "lead_too_long": {},
+    "no_compression": {"signal": "2160p240", "end": ""},
     "nearly_full": {"signal": "2160p120"},
     "lead_turned": {"signal": "x"},
     "lead_unfed": {"signal": "x"},
@@ -64,8 +73,10 @@ DATA: dict[str, dict[str, Any]] = {
     "false_read_out": {"place": "its banner", "says": "4K 120", "because": "it shows what was asked"},
     "no_address": {"box": "Stick", "fault": "is too deep"},
 }
-LEAD = {"lead_unread", "proved_so_far", "lead_turned", "lead_unfed", "lead_long", "analogue_link"}
+LEAD = {"lead_unread", "proved_so_far", "lead_turned", "lead_unfed", "lead_long", "lead_too_long", "analogue_link"}
 LINK = {
+    "lead_long": over(Cable("ultra", 6000, "passive")),
+    "lead_too_long": over(Cable("ultra", 12_000, "passive")),
     "no_audio_room": link("cvt:3840x2160@144:rb2", "420", 12, "4x12", "8ch"),
     "below_minimum_clock": link("cvt:640x480@60:rb2", "rgb", 8, None),
 }
@@ -107,9 +118,17 @@ TOLD = {
     "lead_turned": "Nothing passes lead A1: the lead has a sending end and is plugged the wrong way round.",
     "lead_unfed": "Nothing passes lead A1: the lead’s own supply is off.",
     "capacity_unknown": "What TV, HDMI 2 carries is not known.",
+    "no_compression": (
+        "2160p240 would pass compressed, and every other box of the way compresses: TV, HDMI 2 passes nothing "
+        "compressed."
+    ),
     "lead_long": (
-        "Lead A1 is 8 m long; at this rate passive copper is trusted to about 5 m. An active or optical "
-        "lead settles it, or a proof of this one."
+        "Lead A1 is 6 m of passive copper; at this rate copper is trusted to about 5 m, 7 m at best. An active or "
+        "optical lead settles it, or a proof of this one."
+    ),
+    "lead_too_long": (
+        "Unlikely: lead A1 is 12 m of passive copper; at this rate copper is trusted to about 5 m, 7 m at best. An "
+        "active or optical lead settles it, or a proof of this one."
     ),
     "nearly_full": "2160p120 fills more than 98 % of the link.",
     "analogue_link": (

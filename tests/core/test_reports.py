@@ -77,7 +77,7 @@ def test_no_room_for_sound_is_told_apart_from_no_room_for_the_picture() -> None:
 @pytest.mark.parametrize(
     ("change", "code"),
     [
-        ({"op": "replace_lead", "lead": "A2", "length_mm": 8000}, "lead_long"),
+        ({"op": "replace_lead", "lead": "A2", "length_mm": 5000}, "lead_long"),
         ({"op": "replace_lead", "lead": "A2", "grade": "premium"}, "link_rate"),
         (
             {"op": "set_fact", "device": "tv", "path": "ports.hdmi3.frl", "value": "4x10", "provenance": "guess"},

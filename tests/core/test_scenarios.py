@@ -165,7 +165,8 @@ def test_s11_one_list_after_each_step() -> None:
         r, _ = apply(r, step)
         blocked.append({i.key for i in judge(r).items if i.verdict == "blocked"})
     assert blocked[0] >= {"hdr", "link", "vrr"}
-    assert blocked[1] == {"link", "vrr"}  # the plain input: HDR is there, the rate and the window are not
+    # the plain input: HDR is there, the mode is not on its list, its rate and window are not either
+    assert blocked[1] == {"picture", "link", "vrr"}
     assert blocked[-1] == set()
 
 

@@ -68,16 +68,16 @@ def links() -> dict[str, Any]:
              for a in sound}  # fmt: skip
     asked = [
         LinkQuestion(out, inp, Cable(grade, length, build, power, turned, proved, failed), "vic:118", "rgb", 10,
-                     compressed=dsc)
+                     compression=dsc)
         for out, inp, grade, length, build, power, turned, proved, failed, dsc in (
-            ("frl:4x12", "frl:4x10", "ultra", 2000, "passive", "port", False, None, None, False),
-            ("frl:4x12", "frl:3x6", "ultra", 6000, "passive", "port", False, None, None, True),
-            ("frl:4x12", "frl:4x12", "unread", 3000, "unknown", "port", False, None, None, False),
-            ("frl:4x12", "frl:4x12", "unknown", None, "unknown", "port", False, "frl:4x10", None, False),
-            ("frl:4x12", "frl:4x12", "ultra", None, "unknown", "port", False, None, "frl:4x8", False),
-            ("tmds:600", "frl:4x12", "high_speed", 9000, "unknown", "port", False, None, None, False),
-            ("frl:4x12", "frl:4x12", "premium", 15000, "optical", "unfed", False, None, None, False),
-            ("frl:4x12", "frl:4x12", "premium", 15000, "active", "port", True, None, None, False),
+            ("frl:4x12", "frl:4x10", "ultra", 2000, "passive", "port", False, None, None, "none"),
+            ("frl:4x12", "frl:3x6", "ultra", 6000, "passive", "port", False, None, None, "allowed"),
+            ("frl:4x12", "frl:4x12", "unread", 3000, "unknown", "port", False, None, None, "none"),
+            ("frl:4x12", "frl:4x12", "unknown", None, "unknown", "port", False, "frl:4x10", None, "none"),
+            ("frl:4x12", "frl:4x12", "ultra", None, "unknown", "port", False, None, "frl:4x8", "none"),
+            ("tmds:600", "frl:4x12", "high_speed", 9000, "unknown", "port", False, None, None, "none"),
+            ("frl:4x12", "frl:4x12", "premium", 15000, "optical", "unfed", False, None, None, "none"),
+            ("frl:4x12", "frl:4x12", "premium", 15000, "active", "port", True, None, None, "none"),
         )
     ]  # fmt: skip
     told |= {f"scratch {n}": scratch_link(q) for n, q in enumerate(asked)}

@@ -1965,6 +1965,8 @@ export interface components {
             powers: components["schemas"]["ChoiceOut"][];
             /** Rates */
             rates: components["schemas"]["ChoiceOut"][];
+            /** Slices */
+            slices: components["schemas"]["ChoiceOut"][];
         };
         /**
          * ColumnOut
@@ -4245,6 +4247,9 @@ export interface components {
         /**
          * ScratchIn
          * @description Ends as `frl:4x10` or `tmds:600`; timing as any address; the lead by print, make and proof.
+         *
+         *     compression: `none`, `allowed`, or what both ends do: `8x340` (slices × MHz), then `,all` (any bits a pixel),
+         *     `,chunk:11` (1024 × 12 bytes a line at most), `,frl:4x10` (the fastest step taken compressed).
          */
         ScratchIn: {
             /**
@@ -4263,10 +4268,10 @@ export interface components {
              */
             build: string;
             /**
-             * Compressed
-             * @default false
+             * Compression
+             * @default none
              */
-            compressed: boolean;
+            compression: string;
             /**
              * Encoding
              * @default rgb
@@ -4309,12 +4314,17 @@ export interface components {
              */
             turned: boolean;
         };
-        /** ScratchOut */
+        /**
+         * ScratchOut
+         * @description compression: what was assumed of it, "" where none is allowed.
+         */
         ScratchOut: {
             /** Ceiling */
             ceiling: string;
             /** Columns */
             columns: components["schemas"]["ColumnOut"][];
+            /** Compression */
+            compression: string;
             /** Limited By */
             limited_by: string;
             line: components["schemas"]["LineOut"] | null;
@@ -10518,7 +10528,7 @@ export interface operations {
                 encoding?: string;
                 bits?: number;
                 audio?: string;
-                compressed?: boolean;
+                compression?: string;
             };
             header?: never;
             path?: never;

@@ -8,7 +8,16 @@ import { session } from './session'
 
 export type Choices = components['schemas']['ChoicesOut']
 export type Choice = components['schemas']['ChoiceOut']
-const NONE: Choices = { grades: [], builds: [], powers: [], rates: [], audio: [], encodings: [], derived: [] }
+const NONE: Choices = {
+  grades: [],
+  builds: [],
+  powers: [],
+  rates: [],
+  audio: [],
+  encodings: [],
+  slices: [],
+  derived: [],
+}
 
 export function useChoices(): ComputedRef<Choices> {
   const { data } = useQuery({

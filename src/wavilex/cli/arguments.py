@@ -31,10 +31,21 @@ def _sums(sub: argparse._SubParsersAction[_Parser]) -> None:
     link.add_argument("timing", help="vic:118, cvt:2560x1440@120:rb1")
     link.add_argument("--encoding", required=True, help="rgb, 444, 422 or 420")
     link.add_argument("--bits", required=True, type=int, help="bits per component: 8, 10, 12 or 16")
-    link.add_argument("--over", required=True, help="frl:4x10, tmds:600 (MHz) or tmds:600,noscdc")
+    over = "frl:4x10, tmds:600 (MHz) or tmds:600,noscdc; with a lead or --in the sending end"
+    link.add_argument("--over", required=True, help=over)
+    link.add_argument("--in", dest="inp", metavar="OVER", help="the receiving end, where it differs")
+    link.add_argument("--lead", metavar="PRINT", help="what is printed on the lead: standard, high_speed, premium, "
+                      "ultra, ultra96, unknown (no certification), unread")  # fmt: skip
+    link.add_argument("--length", type=float, metavar="M", help="the lead's length in metres")
+    link.add_argument("--build", default=None, help="how it is made: unknown, passive, active or optical")
+    link.add_argument("--power", default=None, help="of an active or optical lead: port, fed or unfed")
+    link.add_argument("--turned", action="store_true", help="a directed lead, plugged the wrong way round")
+    link.add_argument("--proved", metavar="OVER", help="the highest rate seen working over it")
+    link.add_argument("--failed", metavar="OVER", help="the lowest rate seen failing over it")
     link.add_argument("--against", metavar="OVER", help="another link: both side by side, differences first")
     link.add_argument("--audio", default="2ch", help="none, 2ch, 8ch@48 (channels, kHz) or bitstream")
-    link.add_argument("--dsc", default="none", choices=("none", "allowed"), help="compressed transport")
+    link.add_argument("--dsc", default="none", help="compressed transport: none, allowed (8x340), or what both ends do "
+                      "as 8x340[,all][,chunk:11][,frl:4x10]")  # fmt: skip
     _finish(link, commands.link)
 
     timing = sub.add_parser("timing", help="the figures of a timing")

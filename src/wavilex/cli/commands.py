@@ -11,7 +11,10 @@ from contextlib import nullcontext
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from wavilex.core.link.cable import Cable
     from wavilex.core.link.shapes import LinkAnswerOut
+
+_MOST_LEAD_M = 200
 
 
 def say(data: Any, text: str, as_json: bool) -> None:
@@ -22,15 +25,36 @@ def link(a: argparse.Namespace) -> int:
     """`wavilex link`."""
     from wavilex.core.link.answer import link_answer
 
-    answer = link_answer(a.timing, a.encoding, a.bits, a.over, a.audio, a.dsc)
+    lead = _lead(a)
+    answer = link_answer(a.timing, a.encoding, a.bits, a.over, a.audio, a.dsc, lead=lead, inp=a.inp)
     if a.against:
-        return _two_links(answer, link_answer(a.timing, a.encoding, a.bits, a.against, a.audio, a.dsc), a)
+        other = link_answer(a.timing, a.encoding, a.bits, a.against, a.audio, a.dsc, lead=lead, inp=a.inp)
+        return _two_links(answer, other, a)
+    decides = f"{answer['limited_by']} decides".capitalize() if answer["limited_by"] else ""
     lines = [
         answer["sentence"],
+        *([f"  {decides}."] if decides else []),
+        *([f"  Compression, as assumed: {answer['compression']}."] if a.dsc != "none" else []),
         *(f"  {q['name']:32} {q['text']:>16}   {q['working']}" for q in answer["reasons"][0]["quantities"]),
     ]
     say(answer, "\n".join(lines), a.json)
     return 0
+
+
+def _lead(a: argparse.Namespace) -> Cable | None:
+    """The lead that was described; None where nothing was said of one."""
+    from wavilex.core.errors import SignalError
+    from wavilex.core.link.cable import Cable
+
+    said = (a.lead, a.length, a.build, a.power, a.proved, a.failed)
+    if not a.turned and all(x is None for x in said):
+        return None
+    if a.length is not None and not 0 < a.length <= _MOST_LEAD_M:
+        raise SignalError(
+            f"a lead is at most {_MOST_LEAD_M} m long and more than 0, not {a.length:g}", where="--length"
+        )
+    length_mm = None if a.length is None else round(a.length * 1000)
+    return Cable(a.lead or "unknown", length_mm, a.build or "unknown", a.power or "port", a.turned, a.proved, a.failed)
 
 
 def _two_links(one: LinkAnswerOut, two: LinkAnswerOut, a: argparse.Namespace) -> int:

@@ -12,6 +12,7 @@ const props = defineProps<{ question: Question; rows: Row[] }>()
 const emit = defineEmits<{ set: [change: Partial<Question>] }>()
 const choices = useChoices()
 const DEPTHS = ['8', '10', '12'].map((b) => ({ id: b, name: `${b}-bit` }))
+const USUAL = '8x340' // what an old address means by compression
 const directed = computed(() => ['active', 'optical'].includes(props.question.build))
 const more = ref(false)
 const moreSet = computed(() =>
@@ -139,9 +140,35 @@ const given = (event: Event) => (event.target as HTMLInputElement).value
           :value="question.derived"
           @pick="set('derived', $event)"
         />
-        <TickBox :checked="question.dsc === '1'" @set="set('dsc', $event ? '1' : '')"
-          >compression allowed</TickBox
-        >
+        <PickList
+          id="dsc"
+          label="Compression"
+          none="not allowed"
+          :list="choices.slices"
+          :value="question.dsc === '1' ? USUAL : question.dsc"
+          @pick="set('dsc', $event)"
+        />
+        <template v-if="question.dsc">
+          <PickList
+            id="bpp"
+            label="Bits a pixel"
+            none="12 at most"
+            :list="[{ id: 'all', name: 'any' }]"
+            :value="question.bpp"
+            @pick="set('bpp', $event)"
+          />
+          <span class="field">
+            <label for="chunk">Bytes a line, field n</label>
+            <input
+              id="chunk"
+              class="short"
+              inputmode="numeric"
+              placeholder="none"
+              :value="question.chunk"
+              @change="set('chunk', given($event).trim())"
+            />
+          </span>
+        </template>
       </div>
     </fieldset>
     <datalist id="timings">

@@ -99,6 +99,7 @@ const copyAddress = () => copy(window.location.href, 'The address of this questi
       <aside aria-label="Sums">
         <h2>The link carries {{ data.ceiling }}</h2>
         <p class="quiet small">{{ data.limited_by ? `${data.limited_by} decides.` : '' }}</p>
+        <p v-if="data.compression" class="quiet small">Compression, as assumed: {{ data.compression }}.</p>
         <SumLines :quantities="data.quantities" />
         <p v-if="data.plain_count" class="quiet">{{ data.plain_count }}</p>
         <p class="src">{{ data.source }}</p>

@@ -17,6 +17,8 @@ export const START = {
   bits: '10',
   audio: '2ch',
   dsc: '',
+  bpp: '',
+  chunk: '',
 }
 export type Question = typeof START
 type Asked = components['schemas']['ScratchIn']
@@ -36,6 +38,13 @@ export function queryOf(q: Question): Record<string, string> {
   return Object.fromEntries(entries.filter(([key, value]) => value !== START[key]))
 }
 
+// Slices × MHz, any bits a pixel, the field that bounds a line's bytes; `1` stood for the usual once.
+function compressionOf(q: Question): string {
+  if (!q.dsc) return 'none'
+  const slices = q.dsc === '1' ? '8x340' : q.dsc
+  return [slices, ...(q.bpp ? ['all'] : []), ...(q.chunk ? [`chunk:${q.chunk}`] : [])].join(',')
+}
+
 export function askedOf(q: Question): Asked {
   const mm = Math.round(Number(q.m.replace(',', '.')) * 1000)
   return {
@@ -52,7 +61,7 @@ export function askedOf(q: Question): Asked {
     encoding: q.encoding,
     bits: Number(q.bits),
     audio: q.audio,
-    compressed: q.dsc === '1',
+    compression: compressionOf(q),
   }
 }
 

@@ -28,6 +28,13 @@ def _try(reason: Reason, rig: Rig) -> str:
     )
 
 
+def _prove(reason: Reason, rig: Rig) -> str:
+    return (
+        f"Or prove it as it is: show the wanted picture over lead {_lead(reason, rig)} for some minutes, and note the "
+        "lead as proved there."
+    )
+
+
 def _capacity(reason: Reason, rig: Rig) -> str:
     if reason.lead is not None:
         return _try(reason, rig)
@@ -43,10 +50,8 @@ def _feature(reason: Reason, rig: Rig) -> str:
 _WORDS: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "capacity_unknown": _capacity,
     "proved_so_far": _try,
-    "lead_long": lambda r, rig: (
-        f"Or prove it as it is: show the wanted picture over lead {_lead(r, rig)} for some minutes, and note the lead "
-        "as proved there."
-    ),
+    "lead_long": _prove,
+    "lead_too_long": _prove,
     "lead_unread": lambda r, rig: f"Read what is printed on lead {_lead(r, rig)}, and note it in its panel on Wiring.",
     "unknown_feature": _feature,
     "guessed": _feature,

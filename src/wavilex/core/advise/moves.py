@@ -24,6 +24,7 @@ _FIELDS = {
     "no_low_latency": ("low_latency",),
     "link_rate": ("tmds", "frl"),
     "capacity_unknown": ("tmds", "frl"),
+    "no_compression": ("dsc", "tmds", "frl"),
     "compression_unknown": ("dsc",),
     "no_audio_room": ("tmds", "frl"),
     "source_mode": ("modes",),
@@ -41,6 +42,7 @@ _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides whic
 
 _BY_ANOTHER_SIGNAL = (
     "link_rate", "no_encoding", "capacity_unknown", "no_audio_room", "compression_unknown", "proved_so_far",
+    "no_compression",
 )  # fmt: skip
 
 
@@ -63,8 +65,13 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     if reason.lead is not None:
         add(_handled_leads(layer.rig, reason))
         add(_better_leads(layer.rig, reason.lead))
-        if reason.code == "lead_long":
+        if reason.code in ("lead_long", "lead_too_long"):
             add(_active_lead(layer.rig, reason.lead))
+    if reason.code == "no_compression":  # or it is to fit uncompressed: faster ends, a faster lead
+        for station in result.stations:
+            add(moves_inside(layer, station.socket, _FIELDS[reason.code]))
+        for hop in result.path:
+            add(_better_leads(layer.rig, hop.lead))
     if reason.code in ("no_protection", "source_prefers"):
         add(moves_inside(layer, result.stations[0].socket, _FIELDS[reason.code]))
     if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere

@@ -27,7 +27,8 @@ _LEAD = "best"
 _MOST_WAYS, _BYTES = 100, 300  # choices of sockets looked at for a row of boxes; what its answer is kept as
 _PROVING = (
     "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind",
-    "no_low_latency", "no_encoding", "link_rate", "no_protection", "hdr_not_at_mode",
+    "no_low_latency", "no_encoding", "link_rate", "no_compression", "no_protection",
+    "hdr_not_at_mode",
 )  # fmt: skip  # blocked by what a box is, whatever it is told
 
 

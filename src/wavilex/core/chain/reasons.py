@@ -9,7 +9,16 @@ from typing import Any, Literal, get_args
 from wavilex.core.gear.state import Origin
 from wavilex.core.link.check import TIGHT_FROM, LinkVerdict, Verdict
 from wavilex.core.link.sums import link_sums
-from wavilex.core.link.words import DEAD_LEADS, below_minimum_sentence, richest_sound, would_pass
+from wavilex.core.link.words import (
+    DEAD_LEADS,
+    LONGER_LEAD,
+    below_minimum_sentence,
+    long_words,
+    richest_sound,
+    shortage_words,
+    unlikely,
+    would_pass,
+)
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.model import Rig, Socket
 
@@ -18,8 +27,8 @@ Code = Literal[
     "unknown_feature", "link_rate", "not_connected", "source_mode", "source_prefers",
     "hdr_not_at_mode", "no_protection", "comes_and_goes", "panel_rate", "mode_not_taken",
     "no_encoding", "no_audio_room", "no_blanking_room", "below_minimum_clock", "compressed",
-    "compression_unknown", "proved_so_far", "lead_turned", "lead_unfed", "capacity_unknown",
-    "lead_long", "nearly_full", "analogue_link", "scan_refused", "scan_no_sync",
+    "no_compression", "compression_unknown", "proved_so_far", "lead_turned", "lead_unfed", "capacity_unknown",
+    "lead_long", "lead_too_long", "nearly_full", "analogue_link", "scan_refused", "scan_no_sync",
     "scan_grey", "multiple", "scan_mistaken", "scaled_down", "scaled_up",
     "home_same", "home_rate", "film_hdr", "read_out", "false_read_out",
     "no_address", "guessed", "lead_unread",
@@ -131,7 +140,20 @@ def _link_rate(reason: Reason, rig: Rig) -> str:
         lead = rig.leads[reason.lead]
         return f"{signal} stops at lead {lead.label}: {reason.data['grade']}, it carries {limit} at most."
     part = "sends" if reason.data["end"] == "out" else "takes"
-    return f"{signal} stops at {_where(reason, rig)}: it {part} {limit} at most{_as_set(reason, rig)}."
+    return f"{signal} stops at {_where(reason, rig)}: it {part} {limit} at most{_as_set(reason, rig)}{_short(reason)}."
+
+
+def _short(reason: Reason) -> str:
+    """What is too small where it is not the line as a whole: the rate alone would seem enough."""
+    frl = reason.link.frl if reason.link else None
+    other = frl is not None and frl.short_of in ("blanking", "borrowing")
+    return f"; {shortage_words(reason.link)}" if reason.link and other else ""
+
+
+def _long(reason: Reason, rig: Rig) -> str:
+    long = reason.link.long if reason.link else None
+    said = f"{unlikely(long)}lead {rig.leads[str(reason.lead)].label} is {long_words(long)}" if long else ""
+    return f"{said[:1].upper()}{said[1:]}. {LONGER_LEAD}"
 
 
 def _no_audio_room(reason: Reason) -> str:
@@ -180,6 +202,11 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "compressed": lambda r, rig: (
         f"{r.data['signal']} reaches {_where(r, rig)} compressed, at {r.data['bpp']} bits a pixel."
     ),
+    "no_compression": lambda r, rig: (
+        f"{r.data['signal']} would pass compressed, and every other box of the way compresses: {_where(r, rig)} "
+        f"{'sends' if r.data['end'] == 'out' else 'takes' if r.data['end'] == 'in' else 'passes'} nothing compressed"
+        f"{_as_set(r, rig)}."
+    ),
     "compression_unknown": lambda r, rig: (
         f"{r.data['signal']} fits only compressed, and whether {_where(r, rig)} compresses is not known."
     ),
@@ -197,10 +224,8 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "lead_unread": lambda r, rig: (
         f"{r.data['signal']} fits if lead {rig.leads[str(r.lead)].label} is {r.data['taken']}: its print was not read."
     ),
-    "lead_long": lambda r, rig: (
-        f"Lead {rig.leads[str(r.lead)].label} is {r.data['length']} long; at this rate passive copper is trusted "
-        f"to about {r.data['limit']}. An active or optical lead settles it, or a proof of this one."
-    ),
+    "lead_long": lambda r, rig: _long(r, rig),
+    "lead_too_long": lambda r, rig: _long(r, rig),
     "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than {float(TIGHT_FROM * 100):g} % of the link.",
     "analogue_link": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} brings an analogue picture to {_where(r, rig)}: whether its scan rate is "

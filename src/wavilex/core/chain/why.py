@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import reduce
 
 from wavilex.core.chain.analogue import meetings
 from wavilex.core.chain.multiple_set import SAMPLINGS, Taken, taken
@@ -11,10 +12,13 @@ from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
+from wavilex.core.gear.ports import Dsc
 from wavilex.core.gear.state import Origin, quirk_acts
 from wavilex.core.link.cable import GRADES, NOT_READ, cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, Verdict, capacity, check_link
-from wavilex.core.link.rates import FRL_RATES, ceiling_text
+from wavilex.core.link.dsc import DscSink, common_dsc
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, ceiling_text
+from wavilex.core.rig.model import Socket
 from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
 
@@ -31,6 +35,9 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
     words = {"signal": asked.name}
     lean = demand(leanest)
     stopped = [x for x in links if x.wanted.verdict == "blocked"]
+    plain = _plain_box(layer, links) if stopped else None
+    if plain is not None:
+        return [plain]
     hopeless = [x for x in stopped if check_link(lean, x.capacity).verdict == "blocked"]
     for link in links:
         v = link.wanted
@@ -47,14 +54,40 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
         elif _taken_on_trust(layer, link):
             data = {**words, "taken": GRADES["ultra"].name}
             reasons.append(Reason("lead_unread", "link", "tight", lead=link.hop.lead, data=data, link=v))
-        elif v.long_lead_mm is not None:
-            lead = layer.rig.leads[link.hop.lead]
-            length_mm = lead.cable.length_mm or 0
-            data = {"length": f"{length_mm / 1000:g} m", "limit": f"{v.long_lead_mm / 1000:g} m"}
-            reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, data=data))
+        elif v.long is not None:
+            reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, link=v))
         elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
             reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, link=v))
     return reasons
+
+
+def _plain_box(layer: Layer, links: Sequence[LinkResult]) -> Reason | None:
+    """The one box that passes no compression, where all others of the way do and the signal would fit so."""
+    sockets = [s for x in links for s in (x.hop.out, x.hop.inp)]
+    states = {s: layer.state(s) for s in sockets}
+    refusing = [s for s in sockets if states[s].dsc is False]
+    others = [states[s].dsc for s in sockets if s not in refusing]
+    if len({s.device for s in refusing}) != 1 or any(x.frl == NO_FRL for x in states.values()):
+        return None
+    own = (_dsc_of_profile(layer, s) for s in refusing)
+    sink = reduce(common_dsc, [*others, *(d for d in own if d)])
+    if not isinstance(sink, DscSink):
+        return None  # nothing that decodes is left: the rate is the answer
+    if not all(check_link(x.wanted.demand, replace(x.capacity, dsc=sink)).fits for x in links):
+        return None
+    first = refusing[0]
+    data = {"end": "out" if first == sockets[0] else "in" if first == sockets[-1] else ""}
+    link = next(x.wanted for x in links if x.wanted.verdict == "blocked")
+    data["signal"] = link.demand.signal.name
+    return Reason("no_compression", "link", "blocked", first, origin=states[first].origins["dsc"], data=data, link=link)
+
+
+def _dsc_of_profile(layer: Layer, socket: Socket) -> DscSink | bool | None:
+    """What a box compresses when none of its settings is in the way."""
+    profile = layer.rig.devices[socket.device].profile
+    port = profile.port(socket.port)
+    own = port.video.dsc if port is not None and port.video.dsc is not None else profile.video.dsc
+    return own.sink() if isinstance(own, Dsc) else own
 
 
 def _taken_on_trust(layer: Layer, link: LinkResult) -> bool:
@@ -114,6 +147,8 @@ def _unknown(layer: Layer, links: Sequence[LinkResult], link: LinkResult, words:
         silent = next((s for s in sockets if layer.state(s).dsc is None), sockets[-1])
         origin = layer.state(silent).origins["dsc"]
         return [Reason("compression_unknown", "link", "unknown", silent, origin=origin, data=words, link=link.wanted)]
+    if link.wanted.blocked_by == "lead_too_long":
+        return [Reason("lead_too_long", "link", "unknown", lead=link.hop.lead, link=link.wanted)]
     if link.capacity.beyond is not None:
         data = {**words, "proved": ceiling_text(link.capacity.trusted_tmds_hz, link.capacity.trusted_frl)}
         return [Reason("proved_so_far", "link", "unknown", lead=link.hop.lead, data=data, link=link.wanted)]

@@ -167,6 +167,9 @@ def _processing(layer: Layer, result: RunResult) -> Iterator[Cause]:
 _SCALING = {"scaled_down": 35, "scaled_up": 15}
 
 
+_SLOWER = ("source_prefers", "panel_rate", "link_rate", "no_compression")
+
+
 def _signal(layer: Layer, result: RunResult) -> Iterator[Cause]:
     """A signal that costs lag: scaled on the way, or slower than wanted."""
     for note in notes(layer, result):
@@ -174,7 +177,7 @@ def _signal(layer: Layer, result: RunResult) -> Iterator[Cause]:
             yield Cause(note.code, "The picture is scaled on its way", render(note, layer.rig),
                         "What does the screen’s banner say it receives?", _SCALING[note.code])  # fmt: skip
     reason = result.limiting
-    if reason is not None and not result.good and reason.code in ("source_prefers", "panel_rate", "link_rate"):
+    if reason is not None and not result.good and reason.code in _SLOWER:
         yield Cause("slower", "The signal is not the one wanted", render(reason, layer.rig),
                     "Read the rate off the banner while a title runs", 30)  # fmt: skip
 

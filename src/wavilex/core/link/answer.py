@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from wavilex.core.link.cable import Cable
 from wavilex.core.link.check import Capacity, check_link
-from wavilex.core.link.dsc import DscSink
+from wavilex.core.link.compression import compression_words, parse_compression
+from wavilex.core.link.ends import ends_capacity, limited_by
 from wavilex.core.link.rates import parse_over
 from wavilex.core.link.shapes import LinkAnswerOut, QuantityOut
 from wavilex.core.link.sums import link_sums
@@ -13,12 +15,22 @@ from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import DigitalVideo, demand
 
 
-def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, dsc: str) -> LinkAnswerOut:
-    """The fields of `wavilex link --json`. Raises TimingError or SignalError on a malformed question."""
+def link_answer(
+    timing: str, encoding: str, bits: int, over: str, audio: str, dsc: str, *,
+    lead: Cable | None = None, inp: str | None = None,
+) -> LinkAnswerOut:  # fmt: skip
+    """The fields of `wavilex link --json`. Raises TimingError or SignalError on a malformed question.
+
+    over: a link of this rate as it is; with a lead or a receiving end (inp) it is the sending end's rate.
+    dsc: as `parse_compression` takes it.
+    """
     signal = DigitalVideo(parse_timing(timing), encoding, bits, audio)
-    tmds_hz, frl = parse_over(over)
-    sink = DscSink() if dsc == "allowed" else None
-    cap = Capacity(tmds_hz, frl, "link", "link", dsc=sink)
+    sink = parse_compression(dsc)
+    if lead is None and inp is None:
+        tmds_hz, frl = parse_over(over)
+        cap = Capacity(tmds_hz, frl, "link", "link", dsc=sink)
+    else:
+        cap = ends_capacity(over, lead, inp or over, sink)
     link = check_link(demand(signal), cap)
     answer: LinkAnswerOut = {
         "signal": signal.name,
@@ -29,6 +41,8 @@ def link_answer(timing: str, encoding: str, bits: int, over: str, audio: str, ds
         "pixel_clock_hz": signal.timing.pixel_clock_hz,
         "transport": link.transport,
         "sentence": verdict_sentence(link),
+        "limited_by": limited_by(cap, link),
+        "compression": compression_words(sink),
         "reasons": [
             {
                 "code": link.blocked_by or link.verdict,

@@ -3,10 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import lru_cache
 
 from wavilex.core.errors import SignalError
-from wavilex.core.link.rates import FRL_RATES, NO_FRL, DeadLead, FrlRate, ceiling_text, frl_rate, parse_over
+from wavilex.core.link.rates import (
+    FRL_RATES,
+    NO_FRL,
+    NO_SCRAMBLING_HZ,
+    DeadLead,
+    FrlRate,
+    ceiling_text,
+    frl_rate,
+    parse_over,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,13 +155,26 @@ def _lowest(a: Grade, b: Grade) -> Grade:
     return Grade(b.code, b.name, min(a.tmds_hz or 0, b.tmds_hz or 0), min(a.frl or NO_FRL, b.frl or NO_FRL))
 
 
-def practice_length_mm(tmds: bool, rate_mhz_or_gbps: int) -> int:
-    """Longest passive copper lead that people trust at a rate, in mm. Common practice.
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How far passive copper carries a rate, in mm: trusted, and at best. Common practice.
 
     Beyond it a lead is active or optical; those are bought for their length and not judged by it.
-
-    For TMDS the rate is the character rate in MHz, for FRL the total in Gb/s.
     """
-    if tmds:
-        return 10_000 if rate_mhz_or_gbps <= 340 else 5_000
-    return 5_000 if rate_mhz_or_gbps <= 18 else 3_000
+
+    trusted_mm: int
+    at_best_mm: int
+
+
+_SLOW, _MIDDLE, _FAST = Reach(10_000, 15_000), Reach(5_000, 7_000), Reach(3_000, 5_000)
+_MIDDLE_GBPS = 18
+
+
+def tmds_reach(character_rate_hz: Fraction | int) -> Reach:
+    """For TMDS, by the character rate."""
+    return _SLOW if character_rate_hz <= NO_SCRAMBLING_HZ else _MIDDLE
+
+
+def frl_reach(rate: FrlRate) -> Reach:
+    """For FRL, by the step."""
+    return _MIDDLE if rate.total_gbps <= _MIDDLE_GBPS else _FAST

@@ -8,10 +8,10 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import Literal, get_args
 
-from wavilex.core.link.cable import Cable, Grade, cable_bounds, practice_length_mm
-from wavilex.core.link.dsc import DscSink, DscUse, dsc_use
-from wavilex.core.link.frl import FrlUse, frl_use
-from wavilex.core.link.rates import NO_FRL, DeadLead, FrlRate, Stop
+from wavilex.core.link.cable import Cable, Grade, Reach, cable_bounds, frl_reach, tmds_reach
+from wavilex.core.link.dsc import DscSink, DscStop, DscUse, dsc_use
+from wavilex.core.link.frl import FrlUse, frl_fits, frl_use
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, DeadLead, FrlRate, Stop
 from wavilex.core.link.tmds import TmdsUse, tmds_use
 from wavilex.core.video.signal import Demand
 
@@ -47,6 +47,7 @@ class Capacity:
     tmds_by: str
     frl_by: str
     length_mm: int | None = None
+    passive: bool = False  # known to be passive copper
     unknown: tuple[str, ...] = ()
     dsc: DscSink | None = None
     trusted_tmds_hz: int = 0
@@ -57,7 +58,7 @@ class Capacity:
 
     def __post_init__(self) -> None:
         """Verdicts are looked up by the thousand: the hash is worked out once."""
-        parts = (self.tmds_hz, self.frl, self.length_mm, self.unknown, self.dsc, self.dead, self.beyond)
+        parts = (self.tmds_hz, self.frl, self.length_mm, self.passive, self.unknown, self.dsc, self.dead, self.beyond)
         object.__setattr__(self, "_hash", hash(parts))
 
     def __hash__(self) -> int:
@@ -73,7 +74,7 @@ def capacity(out: End, lead: End | Grade, inp: End, length_mm: int | None = None
     low_frl = min(frl, key=lambda x: x[0]) if frl else (None, "")
     known_off = low_frl[0] == NO_FRL  # one part without FRL settles it
     unknown = tuple(name for name, p in parts.items() if p.tmds_hz is None or (p.frl is None and not known_off))
-    return Capacity(low_tmds[0], low_frl[0], low_tmds[1], low_frl[1], length_mm, unknown)
+    return Capacity(low_tmds[0], low_frl[0], low_tmds[1], low_frl[1], length_mm, unknown=unknown)
 
 
 @lru_cache(maxsize=4096)
@@ -81,7 +82,7 @@ def cable_capacity(out: End, cable: Cable, inp: End, dsc: DscSink | None = None)
     """What two ends carry over a lead of which this is known. Raises SignalError for a malformed lead."""
     lead = cable_bounds(cable)
     sure = replace(
-        capacity(out, lead.sure, inp, lead.limited_mm), dsc=dsc, dead=lead.dead,
+        capacity(out, lead.sure, inp, lead.limited_mm), dsc=dsc, dead=lead.dead, passive=cable.build == "passive",
         trusted_tmds_hz=lead.trusted.tmds_hz or 0, trusted_frl=lead.trusted.frl or NO_FRL,
     )  # fmt: skip
     if lead.sure.tmds_hz is None:
@@ -93,6 +94,21 @@ def cable_capacity(out: End, cable: Cable, inp: End, dsc: DscSink | None = None)
     if (lead.most.tmds_hz, lead.most.frl) == (lead.sure.tmds_hz, lead.sure.frl):
         return sure
     return replace(sure, beyond=replace(capacity(out, lead.most, inp), dsc=dsc))
+
+
+@dataclass(frozen=True, slots=True)
+class LongLead:
+    """A lead longer than passive copper is trusted with at the rate in question. passive: known to be that, or taken
+    for it as nobody wrote down how it is made.
+    """
+
+    length_mm: int
+    reach: Reach
+    passive: bool
+
+    @property
+    def unlikely(self) -> bool:
+        return self.length_mm > self.reach.at_best_mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +127,8 @@ class LinkVerdict:
     tmds: TmdsUse | None = None
     frl: FrlUse | None = None
     dsc: DscUse | None = None
-    long_lead_mm: int | None = None
+    dsc_stop: DscStop | None = None
+    long: LongLead | None = None
 
     @property
     def fits(self) -> bool:
@@ -139,42 +156,59 @@ def check_link(need: Demand, cap: Capacity) -> LinkVerdict:
         transport, used, blocked = "tmds", tmds.used, tmds.blocked_by
     else:
         return LinkVerdict("unknown", "none", None, "capacity_unknown", need, cap)
-    squeezed = None
+    squeezed: DscUse | None = None
+    stop: DscStop | None = None
     if blocked is not None and cap.dsc is not None and frl is not None and cap.frl is not None:
-        squeezed = dsc_use(need, cap.frl, cap.dsc)
+        tried = dsc_use(need, cap.frl, cap.dsc)
+        squeezed, stop = (tried, None) if isinstance(tried, DscUse) else (None, tried)
         if squeezed is not None and cap.dsc.certain:
             transport, used, blocked = "frl", squeezed.used, None
-        elif squeezed is not None and not cap.unknown:
-            return LinkVerdict("unknown", "frl", frl.used, "compression_unknown", need, cap, tmds, frl, squeezed)
+        elif not cap.dsc.certain:
+            stop = None
+        if squeezed is not None and not cap.dsc.certain and not cap.unknown:
+            return LinkVerdict("unknown", "frl", frl.used, "compression_unknown", need, cap, tmds, frl, squeezed, stop)
     if blocked is not None and cap.frl is None and cap.tmds_hz is not None:
         blocked = "capacity_unknown"  # TMDS is too small, but nobody knows whether FRL is there
     if blocked is not None and cap.beyond is not None and check_link(need, cap.beyond).fits:
         blocked = "capacity_unknown"  # the lead was proved so far; it may carry more
-    long_mm = _too_long(cap, transport, need)
+    reach = _reach(need, cap, squeezed, frl, tmds)
     verdict: Verdict
     if blocked == "capacity_unknown" or (blocked is None and cap.unknown):
         verdict, blocked = "unknown", "capacity_unknown"
     elif blocked is not None:
         verdict = "blocked"
+    elif reach is not None and reach.unlikely:
+        verdict, blocked = "unknown", "lead_too_long"
     elif squeezed is not None:
         verdict = "compressed"
-    elif long_mm is not None or (transport == "frl" and used > TIGHT_FROM):
+    elif reach is not None or (transport == "frl" and used > TIGHT_FROM):
         verdict = "tight"
     else:
         verdict = "fits"
-    return LinkVerdict(verdict, transport, used, blocked, need, cap, tmds, frl, squeezed, long_mm)
+    return LinkVerdict(verdict, transport, used, blocked, need, cap, tmds, frl, squeezed, stop, reach)
 
 
-def _too_long(cap: Capacity, transport: str, need: Demand) -> int | None:
-    """The practice length in mm when the lead is longer than that and not proved at this rate, else None."""
+def _reach(
+    need: Demand, cap: Capacity, squeezed: DscUse | None, frl: FrlUse | None, tmds: TmdsUse | None
+) -> LongLead | None:
+    """What practice says of a lead of this length for the easiest way to carry the signal; None: nothing against it.
+
+    A link falls back to the slowest step that a lead trains to, so the slowest that carries the signal is asked.
+    """
     if cap.length_mm is None:
         return None
-    if transport == "frl" and cap.frl is not None:
-        rate, proved = cap.frl.total_gbps, cap.trusted_frl >= cap.frl
-    else:
-        rate, proved = -(-int(need.tmds_rate_hz) // 1_000_000), cap.trusted_tmds_hz >= need.tmds_rate_hz
-    limit = practice_length_mm(transport == "tmds", rate)
-    return limit if cap.length_mm > limit and not proved else None
+    ways: list[tuple[Reach, bool]] = []
+    if squeezed is not None:
+        ways.append((frl_reach(squeezed.rate), cap.trusted_frl >= squeezed.rate))
+    elif frl is not None and frl.blocked_by is None:
+        step = frl_fits(need, tuple(r for r in FRL_RATES if r <= frl.rate)) or frl.rate
+        ways.append((frl_reach(step), cap.trusted_frl >= step))
+    if tmds is not None and tmds.blocked_by is None:
+        ways.append((tmds_reach(need.tmds_rate_hz), cap.trusted_tmds_hz >= need.tmds_rate_hz))
+    if not ways or any(proved or cap.length_mm <= reach.trusted_mm for reach, proved in ways):
+        return None
+    easiest = max((reach for reach, _ in ways), key=lambda r: r.at_best_mm)
+    return LongLead(cap.length_mm, easiest, cap.passive)
 
 
 def fullest(verdicts: Iterable[LinkVerdict]) -> LinkVerdict | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wavilex.core.link.cable import BUILDS, GRADES, POWERS
+from wavilex.core.link.compression import slice_choices
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.shapes import ChoiceOut, ChoicesOut
@@ -27,6 +28,7 @@ def link_choices() -> ChoicesOut:
         "rates": rate_choices(),
         "audio": _named(usual_audio()),
         "encodings": [{"id": e, "name": name} for e, name in _encodings().items()],
+        "slices": _named(slice_choices()),
         "derived": _named({"": "as it is", **{f"+fva{n}": f"vertical active {n} times as fast" for n in (2, 3, 4)}}),
     }
 

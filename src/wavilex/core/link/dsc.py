@@ -5,8 +5,9 @@ Source: VESA DSC 1.2a, HDMI 2.1 compressed transport; value from memory. The mar
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from typing import Literal
 
 from wavilex.core.link.frl import overhead
 from wavilex.core.link.rates import FrlRate
@@ -28,7 +29,7 @@ _SLICE_STEPS = (1, 2, 4, 8, 12, 16)
 _MAX_SLICE_WIDTH = 2720
 _LEAST_BPP = {"rgb": 8, "444": 8, "422": 7, "420": 6}
 _MOST_PER_BIT = {"rgb": Fraction(3), "444": Fraction(3), "422": Fraction(2), "420": Fraction(3, 2)}
-_USUAL_MOST_BPP = 12  # unless the sink declares all bits per pixel
+USUAL_MOST_BPP = 12  # unless the sink declares all bits per pixel
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,24 +77,48 @@ class DscUse:
     used: Fraction
 
 
-def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | None:
-    """The highest bits per pixel that fits `rate`, or None when even the least does not."""
+@dataclass(frozen=True, slots=True)
+class DscStop:
+    """Why nothing compressed passes. why: the depth is not taken; the line needs more slices; the rate is too small
+    for the fewest bits a pixel; the sink's bound of bytes a line is. with_slices: what would pass if only the sink cut
+    a line into more of them, each no faster.
+    """
+
+    why: Literal["depth", "slices", "rate", "bytes"]
+    slices: int
+    used: Fraction | None = None
+    with_slices: DscUse | None = None
+
+
+def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | DscStop:
+    """The highest bits per pixel that fits `rate`, or what stops even the least."""
+    signal = need.signal
+    slices = _slices(need, sink)
+    if signal.bits not in sink.bits:
+        return DscStop("depth", slices or 0)
+    if slices is None:
+        most, mhz = SLICE_CODES[sink.slice_code]
+        wider = (replace(sink, slice_code=c) for c, (n, each) in SLICE_CODES.items() if n > most and each >= mhz)
+        tried = (dsc_use(need, rate, w) for w in wider)
+        return DscStop("slices", most, with_slices=next((u for u in tried if isinstance(u, DscUse)), None))
+    return _within(need, rate if sink.frl is None else min(rate, sink.frl), sink, slices)
+
+
+def _within(need: Demand, rate: FrlRate, sink: DscSink, slices: int) -> DscUse | DscStop:
+    """The most bits a pixel that so many slices and this rate hold."""
     signal = need.signal
     t = signal.timing
-    slices = _slices(need, sink)
-    if slices is None or signal.bits not in sink.bits:
-        return None
-    rate = rate if sink.frl is None else min(rate, sink.frl)
     if not rate.lanes:
-        return None
+        return DscStop("rate", slices)
     width = -(-t.h_active // slices)
     lost = overhead(rate.lanes)
     characters = fewest_characters(t, rate.lanes, rate.lane_gbps)
     if not characters:
-        return None
+        return DscStop("rate", slices)
     most = _MOST_PER_BIT[signal.encoding] * signal.bits - Fraction(1, 16)
     if not sink.all_bpp:
-        most = min(most, Fraction(_USUAL_MOST_BPP))
+        most = min(most, Fraction(USUAL_MOST_BPP))
+    stop = DscStop("bytes", slices)
     for x16 in range(int(most * 16), _LEAST_BPP[signal.encoding] * 16 - 1, -1):
         chunk = slices * -(-width * x16 // 128)
         if sink.chunk_kib and chunk > 1024 * (1 + sink.chunk_kib):
@@ -103,7 +128,8 @@ def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | None:
         used = Fraction(-(-3 * active // 2) + blank, characters) + lost
         if used <= 1:
             return DscUse(rate, slices, chunk, x16, used)
-    return None
+        stop = DscStop("rate", slices, used)
+    return stop
 
 
 def _slices(need: Demand, sink: DscSink) -> int | None:

@@ -9,12 +9,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+from typing import Literal
 
 from wavilex.core.link.rates import FrlRate, Stop
 from wavilex.core.video.signal import Demand
 from wavilex.core.video.worst import CLOCK_BASE, fewest_characters, shortest_line, slowest_lane
 
 MOST_BORROWED_TRIBYTES = 400  # [medium certainty]
+# what of a line is too small: the whole of it, blanking's own share, or what a picture may borrow from blanking
+Shortage = Literal["line", "blanking", "borrowing"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +25,8 @@ class FrlUse:
     """The sums of one line over one FRL step, for the answer and for showing.
 
     line_us is the shortest line in µs, characters the least the link carries in it, overhead and used
-    fractions of those characters (used includes the overhead). `blocked_by` is None when it fits.
+    fractions of those characters (used includes the overhead). `blocked_by` is None when it fits; where it is the
+    rate, `short_of` says which of its three tests fails. blank_share_tribytes: what blanking's own share holds.
     """
 
     rate: FrlRate
@@ -36,6 +40,8 @@ class FrlUse:
     used: Fraction
     borrowed_tribytes: Fraction
     blocked_by: Stop | None
+    short_of: Shortage | None = None
+    blank_share_tribytes: int = 0
 
 
 @lru_cache(maxsize=64)
@@ -71,7 +77,10 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
         else Fraction(10**6)
     )
     blocked: Stop | None = None
-    if not (used_ok and blank_ok and borrow_ok):
+    short: Shortage | None = None if used_ok else "line"
+    if used_ok and not (blank_ok and borrow_ok):
+        short = "borrowing" if blank_ok else "blanking"
+    if short is not None:
         blocked = "rate"
     elif need.tb_blank < need.blank_needed:  # step 4
         blocked = "no_audio_room" if need.audio_packets else "no_blanking_room"
@@ -87,6 +96,8 @@ def frl_use(need: Demand, rate: FrlRate) -> FrlUse:
         used=used,
         borrowed_tribytes=Fraction(borrowed_num, borrowed_den) if over > 0 else Fraction(0),
         blocked_by=blocked,
+        short_of=short,
+        blank_share_tribytes=t.h_blank * CLOCK_BASE * eff_num // (line_den * eff_den),
     )
 
 

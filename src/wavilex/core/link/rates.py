@@ -19,7 +19,8 @@ TMDS_BITS_PER_CHARACTER = 30
 DeadLead = Literal["lead_turned", "lead_unfed"]
 Stop = (
     Literal[
-        "rate", "no_audio_room", "no_blanking_room", "below_minimum_clock", "capacity_unknown", "compression_unknown"
+        "rate", "no_audio_room", "no_blanking_room", "below_minimum_clock", "capacity_unknown", "compression_unknown",
+        "lead_too_long",
     ]
     | DeadLead
 )  # fmt: skip  # why a link does not carry a signal, or why nobody knows

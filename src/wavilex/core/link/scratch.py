@@ -6,12 +6,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from wavilex.core.errors import SignalError
 from wavilex.core.link.answer import quantity_data
-from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
-from wavilex.core.link.check import Capacity, End, LinkVerdict, cable_capacity, check_link
-from wavilex.core.link.dsc import DscSink
-from wavilex.core.link.rates import NO_FRL, ceiling_text, parse_over
+from wavilex.core.link.cable import Cable
+from wavilex.core.link.check import Capacity, check_link
+from wavilex.core.link.compression import NONE, compression_words, parse_compression
+from wavilex.core.link.ends import ends_capacity, limited_by
+from wavilex.core.link.rates import ceiling_text, parse_over
 from wavilex.core.link.shapes import CellOut, ColumnOut, ComparedOut, RowOut, ScratchOut
 from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import line_data, link_sums
@@ -26,13 +26,11 @@ TIMINGS = (
     "cvt:2560x1440@144:rb2", "cvt:2560x1440@120:rb1", "cvt:1920x1080@240:rb2", "vic:63", "vic:16",
 )  # fmt: skip
 _LEAST: Mapping[str, Literal["any", "422", "444"]] = {"rgb": "444", "422": "422", "420": "any"}
-_FULL_TMDS_HZ = 600_000_000
-_WHERE = {"out": "the sending end", "lead": "the lead", "in": "the receiving end"}
 
 
 @dataclass(frozen=True, slots=True)
 class LinkQuestion:
-    """Ends as `frl:4x10` or `tmds:600`, the lead, the signal, and whether both ends compress."""
+    """Ends as `frl:4x10` or `tmds:600`, the lead, the signal, and what both ends compress (`parse_compression`)."""
 
     out: str
     inp: str
@@ -41,7 +39,7 @@ class LinkQuestion:
     encoding: str
     bits: int
     audio: str = "2ch"
-    compressed: bool = False
+    compression: str = NONE
 
     def signal(self) -> DigitalVideo:
         return DigitalVideo(parse_timing(self.timing), self.encoding, self.bits, self.audio)
@@ -65,25 +63,10 @@ def column_data() -> list[ColumnOut]:
     ]
 
 
-def end_of(text: str) -> End:
-    """`frl:4x10` or `tmds:600` as one end of a link; an FRL end takes TMDS to 600 MHz too. Raises SignalError."""
-    tmds_hz, frl = parse_over(text)
-    return End(_FULL_TMDS_HZ if tmds_hz is None else tmds_hz, frl)
-
-
-def _capacity(ask: LinkQuestion) -> Capacity:
-    """What the two ends and the lead carry together. Raises SignalError."""
-    c = ask.cable
-    for what, value, known in (("grade", c.grade, GRADES), ("build", c.build, BUILDS), ("power", c.power, POWERS)):
-        if value not in known:
-            raise SignalError(f"a lead's {what} is one of {', '.join(known)}, not {value!r}", where=what)
-    check_proofs(c.proved, c.failed)
-    return cable_capacity(end_of(ask.out), c, end_of(ask.inp), DscSink() if ask.compressed else None)
-
-
 def scratch_link(ask: LinkQuestion) -> ScratchOut:
     """Everything about one signal over the link, and the table of usual modes over it, as plain data."""
-    cap = _capacity(ask)
+    sink = parse_compression(ask.compression)
+    cap = ends_capacity(ask.out, ask.cable, ask.inp, sink)
     signal = ask.signal()
     link = check_link(demand(signal), cap)
     others = [c for c in TIMINGS if parse_timing(c).mode != signal.timing.mode]
@@ -95,7 +78,8 @@ def scratch_link(ask: LinkQuestion) -> ScratchOut:
         "sentence": verdict_sentence(link),
         "used_percent": link.used_percent,
         "ceiling": ceiling_text(cap.tmds_hz, cap.frl),
-        "limited_by": _limited_by(cap, link),
+        "limited_by": limited_by(cap, link),
+        "compression": compression_words(sink) if sink else "",
         "quantities": [quantity_data(q) for q in link_sums(link)],
         "source": source_of(link),
         "line": line_data(link),
@@ -127,18 +111,13 @@ def _words(ask: LinkQuestion, told: ScratchOut) -> dict[str, str]:
         "signal": told["signal"],
         "timing": f"{timing.code} ({timing.family})",
         "sound": ask.signal().sound.name,
-        "compression": "allowed" if ask.compressed else "not allowed",
+        "compression": compression_words(parse_compression(ask.compression)),
     }
 
 
 def figure_words(told: ScratchOut) -> dict[str, str]:
     """The sums of an answer as named words."""
     return {q["name"]: q["text"] for q in told["quantities"]}
-
-
-def _limited_by(cap: Capacity, link: LinkVerdict) -> str:
-    part = cap.frl_by if link.transport == "frl" or (cap.frl == NO_FRL and link.verdict == "blocked") else cap.tmds_by
-    return "the lead" if cap.dead else _WHERE.get(part, "")
 
 
 def _row(code: str, cap: Capacity, audio: str, wanted: bool) -> RowOut:

@@ -90,6 +90,8 @@ class ColumnOut(TypedDict):
 
 
 class ScratchOut(TypedDict):
+    """compression: what was assumed of it, "" where none is allowed."""
+
     signal: str
     modeline: str
     verdict: Verdict
@@ -97,6 +99,7 @@ class ScratchOut(TypedDict):
     used_percent: float | None
     ceiling: str
     limited_by: str
+    compression: str
     quantities: list[QuantityOut]
     source: str
     line: LineOut | None
@@ -117,6 +120,7 @@ class ChoicesOut(TypedDict):
     rates: list[ChoiceOut]
     audio: list[ChoiceOut]
     encodings: list[ChoiceOut]
+    slices: list[ChoiceOut]
     derived: list[ChoiceOut]
 
 
@@ -151,6 +155,8 @@ class LinkAnswerOut(TypedDict):
     pixel_clock_hz: int
     transport: str
     sentence: str
+    limited_by: str
+    compression: str
     reasons: list[LinkReasonOut]
     tmds_character_rate_hz: NotRequired[int | float]
     bits_per_pixel: NotRequired[float]

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 
 from wavilex.core.link.cable import BUILDS, GRADES, Cable
-from wavilex.core.link.check import LinkVerdict, check_link
+from wavilex.core.link.check import LinkVerdict, LongLead, check_link
+from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES
 from wavilex.core.link.rates import TMDS_MIN_HZ, Stop, ceiling_text, parse_over
 from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.derived import least_repetition
@@ -21,6 +23,7 @@ DEAD_LEADS: Mapping[Stop, str] = {
     "lead_turned": "the lead has a sending end and is plugged the wrong way round",
     "lead_unfed": "the lead’s own supply is off",
 }
+LONGER_LEAD = "An active or optical lead settles it, or a proof of this one."
 _LESSER_SOUNDS = ("8ch@192", "8ch@96", "8ch@48", "2ch@192", "2ch@48", "none")
 _MILLION = 1_000_000
 
@@ -66,11 +69,14 @@ def verdict_sentence(link: LinkVerdict) -> str:
     frl = link.transport == "frl" and link.capacity.frl
     over = f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
     share = float(link.used * 100)
+    if link.blocked_by == "lead_too_long" and link.long is not None:
+        return f"{unlikely(link.long)}{long_words(link.long)}. {LONGER_LEAD}"
     if link.blocked_by == "compression_unknown":
         return f"Fits {over} only compressed, and nobody knows yet whether both ends compress."
     if link.dsc is not None:
         bpp = link.dsc.bits_per_pixel_x16 / 16
-        return f"Fits compressed to {bpp:g} bits a pixel on {over}, about {100 - share:.1f} % to spare."
+        squeezed = f"{link.dsc.rate.lanes} lanes × {link.dsc.rate.lane_gbps} Gb/s"
+        return f"Fits compressed to {bpp:g} bits a pixel on {squeezed}, about {100 - share:.1f} % to spare."
     if link.fits:
         return f"Fits with {100 - share:.1f} % to spare on {over}."
     if link.blocked_by == "no_audio_room":
@@ -80,11 +86,65 @@ def verdict_sentence(link: LinkVerdict) -> str:
     if link.blocked_by == "below_minimum_clock":
         return f"Too slow: {below_minimum_sentence(link.demand)}"
     if link.blocked_by == "rate":
-        return f"Does not fit: it would use {share:.1f} % of {over}."
+        return f"Does not fit{_neither(link)}: {shortage_words(link)}."
     if link.verdict == "unknown":
         return f"It would use {share:.1f} % of {over}, but not every part of the link is known."
     assert link.blocked_by == "no_blanking_room", link.blocked_by
     return f"Does not fit {over}: its blanking leaves no room for what controls the link."
+
+
+def long_words(long: LongLead) -> str:
+    """`12 m of passive copper; at this rate it is trusted to about 3 m, and carries 5 m at best`."""
+    what = "of passive copper" if long.passive else "of lead, and nobody wrote down that it is active or optical"
+    trusted, best = long.reach.trusted_mm / 1000, long.reach.at_best_mm / 1000
+    return (
+        f"{long.length_mm / 1000:g} m {what}; at this rate copper is trusted to about {trusted:g} m, {best:g} m at best"
+    )
+
+
+def unlikely(long: LongLead) -> str:
+    """How a sentence on a lead that is too long begins: nobody says what is not known to be copper will fail."""
+    if not long.unlikely:
+        return ""
+    return "Unlikely: " if long.passive else "Doubtful: "
+
+
+def shortage_words(link: LinkVerdict) -> str:
+    """What of a link is too small for a signal's rate, with both figures."""
+    frl = link.frl if link.transport == "frl" else None
+    if frl is None or frl.short_of in (None, "line"):
+        over = frl.rate.name if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+        return f"it would use {float((link.used or 0) * 100):.1f} % of {over}"
+    if frl.short_of == "blanking":
+        needs, has = link.demand.tb_blank, frl.blank_share_tribytes
+        return f"its blanking has {needs} tri-bytes, and blanking's share of a line of {frl.rate.name} holds {has}"
+    asked = math.ceil(frl.borrowed_tribytes)
+    return (
+        f"its picture would borrow {asked} tri-bytes of each line's blanking on {frl.rate.name}, "
+        f"and {MOST_BORROWED_TRIBYTES} is the most"
+    )
+
+
+def _neither(link: LinkVerdict) -> str:
+    """` compressed (a line is cut into …), nor uncompressed` where compression was tried, else nothing."""
+    stop = link.dsc_stop
+    if stop is None:
+        return ""
+    if stop.why == "depth":
+        why = f"{link.demand.signal.bits}-bit is not taken compressed"
+    elif stop.why == "slices":
+        needs = f"{stop.with_slices.slices} would do" if stop.with_slices else "more would not do either"
+        why = f"a line is cut into {_slices(stop.slices)} at most, too few for this clock; {needs}"
+    elif stop.why == "bytes":
+        why = "a line has more bytes than the receiving end takes, at the fewest bits a pixel"
+    else:
+        used = f"it would use {float(stop.used * 100):.1f} %" if stop.used is not None else "the rate is too small"
+        why = f"{used} at the fewest bits a pixel"
+    return f" compressed ({why}), nor uncompressed"
+
+
+def _slices(count: int) -> str:
+    return "1 slice" if count == 1 else f"{count} slices"
 
 
 def would_pass(lesser: SoundFormat) -> str:
@@ -108,7 +168,7 @@ def below_minimum_sentence(need: Demand) -> str:
 
 def source_of(link: LinkVerdict) -> str:
     """The document behind the sums."""
-    if link.blocked_by in DEAD_LEADS:
+    if link.blocked_by in DEAD_LEADS or link.blocked_by == "lead_too_long":
         return LEAD_SOURCE
     if link.dsc is not None:
         return DSC_SOURCE

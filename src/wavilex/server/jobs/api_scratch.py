@@ -19,7 +19,11 @@ WRITE = {**READ, **dict.fromkeys((400, 403, 413), ProblemOut)}
 
 
 class ScratchIn(Schema):
-    """Ends as `frl:4x10` or `tmds:600`; timing as any address; the lead by print, make and proof."""
+    """Ends as `frl:4x10` or `tmds:600`; timing as any address; the lead by print, make and proof.
+
+    compression: `none`, `allowed`, or what both ends do: `8x340` (slices × MHz), then `,all` (any bits a pixel),
+    `,chunk:11` (1024 × 12 bytes a line at most), `,frl:4x10` (the fastest step taken compressed).
+    """
 
     out: str = Field(default="frl:4x12", max_length=20)
     inp: str = Field(default="frl:4x10", max_length=20)
@@ -34,14 +38,14 @@ class ScratchIn(Schema):
     encoding: str = Field(default="rgb", max_length=4)
     bits: int = Field(default=10, ge=8, le=16)
     audio: str = Field(default="2ch", max_length=20)
-    compressed: bool = False
+    compression: str = Field(default="none", max_length=60)
 
     def question(self) -> LinkQuestion:
         cable = Cable(
             self.grade, self.length_mm, self.build, self.power, self.turned, self.proved or None, self.failed or None
         )
         return LinkQuestion(
-            self.out, self.inp, cable, self.timing, self.encoding, self.bits, self.audio, self.compressed
+            self.out, self.inp, cable, self.timing, self.encoding, self.bits, self.audio, self.compression
         )
 
 
