@@ -98,6 +98,7 @@ describe('the multiplier table', () => {
     nearest_name: '720p60',
     tmds_gbps: 2.34,
     off_percent: 0.09,
+    way: '',
     set,
     ops: set ? [] : [{ op: 'set_setting', device: 'box', key: 'multiple', value: 'x4' }],
   })

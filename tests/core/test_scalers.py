@@ -122,7 +122,7 @@ def fifty(want: str, multiple: str = "x3") -> Rig:
 @pytest.mark.parametrize(("multiple", "mode"), [("x2", "720x576@50"), ("x3", "1280x720@50")])
 def test_a_multiplier_sends_the_rate_of_its_machine(multiple: str, mode: str) -> None:
     r = fifty(mode, multiple)
-    assert result_of(r).verdict == "fits"
+    assert result_of(r).verdict == ("fits" if multiple == "x2" else "tight")  # three times 312 lines are no 750
     assert [row.mode for row in carry_table(Layer(r), r.runs["main"])] == [mode]
     assert {m["times"] for m in data_of(r)["multiples"] if m["set"]} == {int(multiple[1])}
     wrong = fifty(mode.replace("@50", "@60").replace("576", "480"), multiple)
@@ -145,7 +145,7 @@ def test_twice_625_lines_are_576_active_of_624() -> None:
 def test_the_multiple_that_is_set_is_marked_and_another_is_planned_with_the_want() -> None:
     data = data_of(s18("ostavar-43p"))
     assert {m["times"] for m in data["multiples"] if m["set"]} == {3}
-    assert data["screens"][0]["words"] == "sure 2×, 3×; doubtful 4×; no 5×"
+    assert data["screens"][0]["words"] == "sure 2×; likely 3×; doubtful 4×; no 5×"
     ops = next(m["ops"] for m in data["multiples"] if m["times"] == 2)
     after, _ = apply(s18("ostavar-43p"), ops)
     assert result_of(after).verdict == "fits"

@@ -3210,6 +3210,8 @@ export interface components {
             tmds_gbps: number;
             /** Vertical Hz */
             vertical_hz: number;
+            /** Way */
+            way: string;
         };
         /**
          * MultipleScreen

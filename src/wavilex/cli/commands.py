@@ -76,7 +76,7 @@ def scan(a: argparse.Namespace) -> int:
     data = scan_data(read.scan, read.guessed)
     lines = [
         data["name"],
-        *(f"  {k:15} {data[k]}" for k in ("dot_clock_mhz", "active", "pixel_aspect", "shape", "sync")),
+        *(f"  {k:15} {data[k]}" for k in ("dot_clock_mhz", "active", "pixel_aspect", "shape", "sync") if data[k]),
     ]
     lines += [f"  a guess: {read.guessed}"] if read.guessed else []
     say(data, "\n".join(lines), a.json)

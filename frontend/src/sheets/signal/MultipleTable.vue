@@ -69,9 +69,10 @@ function tried(m: Multiple, a: Answer, event: Event) {
           <td class="out">
             <span class="fig">{{ m.active }}, {{ m.vertical_hz }} Hz</span>
             <small>
-              {{ m.off_percent > 0 ? '+' : '' }}{{ m.off_percent }} % from {{ m.nearest_name }};
+              clock {{ m.off_percent > 0 ? '+' : '' }}{{ m.off_percent }} % from {{ m.nearest_name }}’s;
               {{ m.tmds_gbps.toFixed(2) }} Gb/s
             </small>
+            <small v-if="m.way">{{ m.way }}</small>
             <small>
               {{ m.line_khz.toFixed(2) }} kHz, {{ m.lines }} lines, {{ m.pixel_clock_mhz.toFixed(1) }} MHz
             </small>

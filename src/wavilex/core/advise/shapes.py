@@ -192,13 +192,16 @@ class TriedFact(TypedDict):
 
 
 class MultipleFigures(TypedDict):
-    """What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component."""
+    """What comes out at a multiple; tmds_gbps: on the wires, at 8 bits a component. off_percent: of the nearest
+    standard's pixel clock. way: how two fields become frames, "" where there are none.
+    """
 
     times: int
     sampling: Literal["whole_line", "matched"]
     active: str
     line_khz: float
     lines: float
+    way: str
     vertical_hz: float
     pixel_clock_mhz: float
     nearest: str

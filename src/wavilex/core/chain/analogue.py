@@ -24,6 +24,7 @@ from wavilex.core.scan.signals import (
 from wavilex.core.video.codes import names_mode
 from wavilex.core.video.mode import Mode
 from wavilex.core.video.named import timing_of
+from wavilex.core.video.timing import Timing
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +72,11 @@ def rate_of(met: Met) -> str:
     return f"{float(signal.line_hz) / 1000:.2f} kHz, {float(signal.vertical_hz):.2f} Hz"
 
 
-def meetings(layer: Layer, path: Path, nth: int = 0) -> list[Met]:
+def meetings(layer: Layer, path: Path, nth: int = 0, sent: Timing | None = None) -> list[Met]:
     """Every analogue link of a path, in order. A box between hands an analogue signal on, sync and colour by its plug.
 
-    nth: which of the signals a machine sends; one that sends fewer sends its last.
+    nth: which of the signals a machine sends; one that sends fewer sends its last. sent: the timing of the path's last
+    digital links, which an adapter turns into its signal; left out: that which a scaler's mode usually has.
     """
     out: list[Met] = []
     signal: AnalogueVideo | None = None
@@ -86,8 +88,8 @@ def meetings(layer: Layer, path: Path, nth: int = 0) -> list[Met]:
             signal = None
             continue
         device = box.profile
-        if signal is None and mode is not None:
-            signal = from_timing(timing_of(mode))
+        if signal is None and (sent is not None or mode is not None):
+            signal = from_timing(sent or timing_of(str(mode)))
         port, inp = device.port(hop.out.port), layer.rig.devices[hop.inp.device].profile.port(hop.inp.port)
         if port is not None and port.sends:
             signal = analogue(port.sends[min(nth, len(port.sends) - 1)])
@@ -125,9 +127,9 @@ def at_rate(modes: Sequence[Mode], signal: AnalogueVideo) -> Mode | None:
     return min(modes, key=lambda m: abs(m.hz - signal.vertical_hz), default=None)
 
 
-def first_signal(layer: Layer, path: Path) -> AnalogueVideo | None:
-    """The first analogue signal of a path that is known; None where there is none."""
-    return next((m.signal for m in meetings(layer, path) if m.signal is not None), None)
+def first_signal(layer: Layer, path: Path, sent: Timing | None = None) -> AnalogueVideo | None:
+    """The first analogue signal of a path that is known; None where there is none. sent: as of `meetings`."""
+    return next((m.signal for m in meetings(layer, path, sent=sent) if m.signal is not None), None)
 
 
 def fed_signal(layer: Layer, path: Path) -> AnalogueVideo | None:

@@ -12,6 +12,7 @@ from functools import reduce
 from wavilex.core.chain.analogue import as_fed, meetings, output_mode, segments
 from wavilex.core.chain.choice import signals_of, title_signals
 from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_mode, judge_source
+from wavilex.core.chain.multiple_set import Taken, taken
 from wavilex.core.chain.offer import advertise, path_capacities
 from wavilex.core.chain.paths import Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
@@ -20,7 +21,9 @@ from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link, worst
 from wavilex.core.rig.model import Rig, Run, Want
+from wavilex.core.scan.multiples import sent_timing
 from wavilex.core.video.signal import DigitalVideo, demand
+from wavilex.core.video.timing import Timing
 
 RESULT_BYTES = 3000  # a run’s result, measured on the demo job
 
@@ -77,11 +80,11 @@ def _judge(
     layer: Layer, run: Run, want: Want, whole: Path, path: Path, stations: list[Station], beside: list[Station]
 ) -> RunResult:
     """Hold the want against every socket and link of a path; `path` are its digital links."""
-    analogue = analogue_reasons(layer, whole)
     if not path:
-        return _unread(run, whole, analogue)
+        return _unread(run, whole, analogue_reasons(layer, whole, None))
     stations = as_fed(layer, whole, stations)
-    first, *onward = _segments(layer, path, stations, beside, want)
+    first, *onward = _segments(layer, path, stations, beside, want, taken(layer, whole))
+    analogue = analogue_reasons(layer, whole, (onward[-1] if onward else first).asked.timing)
     chosen = title_signals(layer, run, first.read, first.seen, first.capacities[0], want)
     could = chosen and signals_of(want.mode, first.read, first.seen, first.capacities[0], want.audio)
     source = judge_source(stations[0], chosen if could else [], want)
@@ -94,9 +97,12 @@ def _judge(
 
 
 def _segments(
-    layer: Layer, path: Path, stations: list[Station], beside: list[Station], want: Want
+    layer: Layer, path: Path, stations: list[Station], beside: list[Station], want: Want, made: Taken | None
 ) -> Iterator[_Segment]:
-    """The stretches of a path. Behind a scaler the want is what it sends on; `beside` are boxes the source reads."""
+    """The stretches of a path. Behind a scaler the want is what it sends on; `beside` are boxes the source reads.
+
+    made: the multiple that the first box sends, whose clock is its own.
+    """
     at = 0
     for part in segments(layer, path):
         own = stations[at : at + 2 * len(part)]
@@ -104,14 +110,19 @@ def _segments(
             sent = output_mode(layer, layer.rig.devices[part[0].out.device])
             yield _segment(layer, part, own, [], replace(want, mode=sent or want.mode))
         else:
-            yield _segment(layer, part, own, beside, want)
+            exact = sent_timing(made.multiple) if made is not None else None
+            yield _segment(layer, part, own, beside, want, exact if exact and exact.mode == want.mode else None)
         at += len(own)
 
 
-def _segment(layer: Layer, path: Path, own: list[Station], beside: list[Station], want: Want) -> _Segment:
+def _segment(
+    layer: Layer, path: Path, own: list[Station], beside: list[Station], want: Want, exact: Timing | None = None
+) -> _Segment:
+    """exact: the timing that is sent whatever the far end lists."""
     read, seen = [*own, *beside], advertise(layer, own, beside)
     capacities = path_capacities(layer, own, path)
-    timing, mode = judge_mode(read, seen, want)
+    listed, mode = judge_mode(read, seen, want)
+    timing = exact or listed
     signals, chroma = judge_chroma(read, timing, want)
     asked = choose(signals, capacities)
     need = demand(asked)

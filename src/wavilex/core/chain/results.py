@@ -11,6 +11,7 @@ from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, fullest
 from wavilex.core.rig.model import Run
 from wavilex.core.ticks import key_of
 from wavilex.core.video.signal import DigitalVideo
+from wavilex.core.video.timing import Timing
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,12 @@ class RunResult:
         found = [(i.blocking, r) for i in self.items for r in i.reasons]
         order = ("blocked", "unknown", "compressed", "tight", "fits")
         return [r for _, r in sorted(found, key=lambda x: (not x[0], order.index(x[1].verdict)))]
+
+    @property
+    def arriving(self) -> Timing | None:
+        """The timing on the last digital links; None without any."""
+        last = self.resent or self.asked
+        return last.timing if last is not None else None
 
     @property
     def limiting(self) -> Reason | None:

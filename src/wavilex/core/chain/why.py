@@ -21,6 +21,7 @@ from wavilex.core.link.rates import FRL_RATES, NO_FRL, ceiling_text
 from wavilex.core.rig.model import Socket
 from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
+from wavilex.core.video.timing import Timing
 
 _BEST = End(600_000_000, FRL_RATES[-1])
 
@@ -186,10 +187,13 @@ def unsteady_reasons(layer: Layer, stations: Sequence[Station], signal: SignalFa
     return found
 
 
-def analogue_reasons(layer: Layer, path: Path) -> list[Reason]:
-    """Analogue links of a path: an input that refuses the scan rate, mistakes it, or of which nobody knows."""
+def analogue_reasons(layer: Layer, path: Path, sent: Timing | None) -> list[Reason]:
+    """Analogue links of a path: an input that refuses the scan rate, mistakes it, or of which nobody knows.
+
+    sent: the timing on the path's last digital links.
+    """
     found = []
-    for met in meetings(layer, path):
+    for met in meetings(layer, path, sent=sent):
         data = {"signal": met.signal.name if met.signal else "", "treats": met.treats}
         if met.wants:
             data |= {"wants": met.wants, "brings": met.brings}

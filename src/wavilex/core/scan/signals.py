@@ -16,6 +16,7 @@ from wavilex.core.scan.described import Scan, Sync, Takes
 from wavilex.core.video.timing import Timing
 
 SQUARE_HZ = {"525": Fraction(135_000_000, 11), "625": Fraction(14_750_000)}
+_WIDE_SLACK = Fraction(2, 100)  # 1366 × 768 and 854 × 480 are called 16:9, too
 _TELEVISION_KHZ = (15, Fraction(163, 10))
 # lines of a field that carry picture: of BT.601's 720 × 480 and 720 × 576 (480: common practice)
 _FIELD_LINES = {"525": 240, "625": 288}
@@ -65,6 +66,11 @@ class AnalogueVideo:
         return self.active[1] if field is None else max(self.active[1], field * (2 if self.interlaced else 1))
 
     @property
+    def field_lines(self) -> int:
+        """Lines of one field that carry picture: what a multiplier sends at once."""
+        return self.active[1] // 2 if self.interlaced else self.active[1]
+
+    @property
     def covers(self) -> tuple[Fraction, Fraction]:
         """The part of a 4:3 frame the picture takes, across and down; at computer rates the whole."""
         if self.system not in _FIELD_LINES:
@@ -95,6 +101,8 @@ def analogue(scan: Scan) -> AnalogueVideo:
         shape = Fraction(across, down)
     elif aspect is not None:
         shape = aspect * width / height
+    elif is_wide(width, height):
+        shape = Fraction(16, 9)
     return AnalogueVideo(
         system, line, line / lines, lines, dots, clock, (width, height), scan.interlaced, aspect, shape, scan.sync,
         scan.colour,
@@ -107,10 +115,16 @@ def from_timing(timing: Timing | None) -> AnalogueVideo | None:
         return None
     clock, dots = Fraction(timing.pixel_clock_hz), Fraction(timing.h_total)
     line = clock / dots
+    shape = Fraction(16, 9) if is_wide(timing.h_active, timing.frame_height) else Fraction(4, 3)
     return AnalogueVideo(
         system_of(line, line / timing.refresh), line, timing.refresh, line / timing.refresh, dots, clock,
-        (timing.h_active, timing.frame_height), timing.interlaced, None, Fraction(4, 3), "two_wires",
+        (timing.h_active, timing.frame_height), timing.interlaced, None, shape, "two_wires",
     )  # fmt: skip
+
+
+def is_wide(width: int, height: int) -> bool:
+    """Is a raster one of square dots in 16:9 (720p, 1080i by component)? Others are meant for a 4:3 tube."""
+    return abs(Fraction(width * 9, height * 16) - 1) <= _WIDE_SLACK
 
 
 def system_of(line_hz: Fraction, lines: Fraction) -> str:

@@ -38,7 +38,7 @@ def retro_data(layer: Layer, result: RunResult) -> RetroOut | None:
     """Everything about the run's analogue part and its picture's shape; None where it has neither."""
     if not result.path:
         return None
-    met = meetings(layer, result.path)
+    met = meetings(layer, result.path, sent=result.arriving)
     source = layer.rig.devices[result.run.source]
     if not met and source.profile.draws is None:
         return None
@@ -97,7 +97,7 @@ def _also(layer: Layer, result: RunResult, usual: list[Met]) -> list[AlsoSent]:
     more = len(port.sends) if port is not None else 0
     out: list[AlsoSent] = []
     for n in range(1, more):
-        met = meetings(layer, result.path, n)
+        met = meetings(layer, result.path, n, result.arriving)
         if met[0].signal is not None:
             out.append({"name": met[0].signal.name, "links": [_link(layer, m) for m in met]})
     return out
@@ -177,8 +177,10 @@ def _scale(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str
     if found is None or mode is None:
         return line_scale(signal.frame_lines, high).words
     raster = mode.height
-    times = times_of(*mode.size) if found[1].multiples else None
-    return line_scale(signal.active[1], high, (times or Fraction(raster, signal.frame_lines), raster)).words
+    times = times_of(*mode.size, signal) if found[1].multiples else None
+    if times is None:
+        return line_scale(signal.active[1], high, (Fraction(raster, signal.frame_lines), raster)).words
+    return line_scale(signal.field_lines, high, (times, raster)).words
 
 
 def _notice(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> str:

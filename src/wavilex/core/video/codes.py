@@ -10,7 +10,7 @@ from wavilex.core.errors import TimingError
 from wavilex.core.video.cta import VICS, cta_timing, hdmi_timing
 from wavilex.core.video.cvt import cvt_timing
 from wavilex.core.video.derived import fast_vertical_active, repeated
-from wavilex.core.video.dmt import dmt_timing
+from wavilex.core.video.dmt import DMT_IDS, dmt_timing
 from wavilex.core.video.gtf import gtf_timing
 from wavilex.core.video.mode import Mode, parse_mode
 from wavilex.core.video.modeline import parse_modeline
@@ -25,6 +25,9 @@ _GTF = re.compile(r"gtf:(\d{1,5})x(\d{1,5})@(\S+)$", re.ASCII)
 _OVT = re.compile(r"ovt:(\d{1,5})x(\d{1,5})@(\S+)$", re.ASCII)
 _DERIVED = re.compile(r"(.+)\+(fva|rep)(\d{1,2})$", re.ASCII)
 _RATE = re.compile(r"\d{1,7}(?:/\d{1,5}|\.\d{1,6})?$", re.ASCII)
+
+
+_REDUCED_BLANK = 160  # pixels of a line's blanking in reduced-blanking timings (CVT 1.1), at most
 
 
 @lru_cache(maxsize=4096)
@@ -75,11 +78,16 @@ def _rate(text: str, where: str) -> Fraction:
 def usual_timing(mode: Mode) -> Timing:
     """The timing a mode usually travels as when the sink's list does not say.
 
-    The CTA code where one exists (consoles and televisions use those), else CVT-RB2.
+    The CTA code where one exists (consoles and televisions use those), else the monitor timing (DMT) whose blanking is
+    not reduced, else CVT-RB2.
     Common practice; the sink's own list comes first wherever it is known.
     """
     for vic in VICS:
         timing = cta_timing(vic)
         if timing.mode == mode:
+            return timing
+    for number in DMT_IDS:
+        timing = dmt_timing(number)
+        if timing.mode == mode and timing.h_blank > _REDUCED_BLANK:
             return timing
     return cvt_timing(mode.width, mode.height, Fraction(mode.hz), "rb2")
