@@ -39,7 +39,7 @@ from wavilex.core.link.proof import conclude, proof_steps
 from wavilex.core.link.rates import FRL_RATES
 from wavilex.core.link.scratch import LinkQuestion, column_data, compare_links, scratch_link
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
-from wavilex.core.modes.refresh import accepted, cadence, segments, shown
+from wavilex.core.modes.refresh import Pacing, accepted, cadence, segments, shown
 from wavilex.core.rig.model import Title, TitleMode
 from wavilex.core.rig.style import QUESTIONS
 from wavilex.core.scan.multiples import multiple
@@ -248,7 +248,7 @@ def refresh() -> dict[str, Any]:
     fps = (0, 12, 24, 30, 40, 47, 48, 50, 59, 60, 61, 90, 119, 120, 144, 145, 200)
     return {
         "segments": [
-            [[s.from_fps, s.to_fps, s.words] for s in segments(hz, w, repeats=r)]
+            [[s.from_fps, s.to_fps, s.words] for s in segments(Pacing(hz, w, r))]
             for hz in (50, 60, 100, 120, 144) for w in windows for r in (True, False)
         ],
         "shown": [

@@ -55,12 +55,18 @@ class Where:
 
     @property
     def slow(self) -> bool:
-        """Does the title render 30 fps or so in the mode it is played in; in all its modes, where that is not known?"""
+        """Does it render 40 fps at most in the mode it is played in; in all its modes, where that is not known?"""
         if self.fps is not None:
             return self.fps <= SLOW_TITLE_FPS
         return (
             self.title is not None and bool(self.title.render_rates) and max(self.title.render_rates) <= SLOW_TITLE_FPS
         )
+
+    @property
+    def rate(self) -> str:
+        """`40 frames a second`: of the mode it is played in, else of its fastest."""
+        fps = self.fps or (max(self.title.render_rates, default=0) if self.title is not None else 0)
+        return f"{fps} frames a second" if fps else "few frames a second"
 
     @property
     def competitive(self) -> bool:
@@ -112,12 +118,16 @@ def _motion(where: Where, school: str) -> list[Wish]:
             Wish("input_speed", {"fast": 70, "middle": 30}, "the least lag wins"),
             Wish("variable_refresh", {"on": 60}, "no tearing and no waiting for the next refresh"),
             Wish("black_frames", {"off": 40}, "black frames add lag and exclude variable refresh"),
-            Wish("high_rate", {"on": 65, "auto": 64}, "a picture every 8 ms instead of every 16: its rate"),
+            Wish(
+                "high_rate",
+                {"on": 65, "auto": 64},
+                "its rate: at 120 Hz a picture every 8 ms, at 60 every 16",
+            ),
             Wish("fast_input", {"on": 20}, "a further step down in lag, where it may be on"),
         ]
     if where.slow and school == "interpolate":
         return [
-            Wish("interpolation", {"on": 80}, "a 30 fps adventure moves smoother interpolated", "motion"),
+            Wish("interpolation", {"on": 80}, f"{where.rate} move smoother interpolated", "motion"),
             Wish("input_speed", {"middle": 30, "slow": 20, "fast": 10}, "interpolation needs a slower step", "motion"),
             Wish("variable_refresh", {"on": 20}, "evenness at odd rates", "motion"),
             Wish("black_frames", {"off": 10}, "interpolation does their work", "motion"),

@@ -27,7 +27,7 @@ _GIVES: Mapping[tuple[str, str], tuple[str, str]] = {
     ("variable_refresh", "on"): ("even at every render rate of its window", ""),
     ("variable_refresh", "off"): ("", "judder wherever frames do not divide the refresh"),
     ("black_frames", "on"): ("moving edges stay clear", "it flickers"),
-    ("interpolation", "on"): ("30 fps pans move smoothly", "ghosts at edges, one to two frames of lag"),
+    ("interpolation", "on"): ("slow pans move smoothly", "ghosts at edges, one to two frames of lag"),
     ("input_speed", "fast"): ("the least lag", ""),
     ("processing", "auto"): ("less noise from weak sources", "any enhancement may add lag: measure"),
     ("processing", "low"): ("smoother gradation", "any enhancement may add lag: measure"),
@@ -64,7 +64,6 @@ class _Side:
     lag_ms: float
     keeps: float
     dims: bool
-    vrr: bool
 
 
 def of_question(layer: Layer, result: RunResult, key: str) -> Choice | None:
@@ -125,25 +124,24 @@ def _side(
     playing = best.playing if best else None
     wishes = wishes_of(where_of(layer, result, title, kind, playing), schools)
     values: list[_Value] = []
-    lag, keeps, dims, vrr = 0.0, 100.0, False, True
+    lag, keeps, dims = 0.0, 100.0, False
     for solved in solve_run(layer, result, wishes, kind, playing):
         box, solution = solved.box, solved.solution
         profile = box.device.profile
-        for place, setting in places(profile, box.scope):
+        for place, _setting in places(profile, box.scope):
             if place in solution.chosen:
                 values.append((box.device.uid, *place, solution.value(place)))
-                vrr = vrr and (setting.effect != "variable_refresh" or solution.value(place) == "on")
         lag += added_lag_ms(profile, box.scope, solution.standing, box.around)
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
         dims = dims or any(isinstance(q, Dims) for q in profile.quirks)
-    return _Side(school, tuple(values), lag, keeps, dims, vrr)
+    return _Side(school, tuple(values), lag, keeps, dims)
 
 
 def _figures(layer: Layer, result: RunResult, side: _Side, peak: int | None) -> dict[str, str]:
     """What a side comes to, the run judged with its values set. peak: the screen's, in cd/m²; None: not known."""
     after = Layer(apply(layer.rig, [to_set(v[:3], v[3], layer.name) for v in side.values])[0], layer.name, layer.states)
     then = run_result(after, result.run)
-    window = window_of(after, then) if side.vrr else None
+    window = window_of(after, then)
     figures = {
         "lag": f"+{side.lag_ms:.1f} ms" if side.lag_ms else "nothing added",
         "refresh": f"{window[0]} to {window[1]} Hz" if window else f"fixed {fixed_hz(then)} Hz",

@@ -14,7 +14,8 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.modes.run_refresh import Window, window_of
+from wavilex.core.modes.refresh import Pacing
+from wavilex.core.modes.run_refresh import pacing_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.ops import to_set
 from wavilex.core.video.mode import Mode, parse_mode
@@ -28,12 +29,10 @@ _ANY = parse_mode("10240x4320@480")  # no picture here is larger or faster
 
 @dataclass(frozen=True, slots=True)
 class Output:
-    """A picture, the window variable refresh has with it in Hz, and the output settings without which the source
-    does not send it, by effect.
-    """
+    """A picture, how frames look over it, and the output settings without which it is not sent, by effect."""
 
     signal: DigitalVideo
-    window: Window | None
+    pacing: Pacing
     needs: Mapping[str, str]
 
 
@@ -42,7 +41,7 @@ class _Variant:
     """The run with the source's output settings one way; sent: what the source sends of itself, others: what fits."""
 
     values: Mapping[str, str]
-    window: Window | None
+    pacing: Pacing
     sent: DigitalVideo | None
     others: tuple[DigitalVideo, ...]
 
@@ -73,7 +72,7 @@ def _output(found: list[tuple[_Variant, DigitalVideo]]) -> Output:
     """One picture. A setting is needed where every way to send it has that same value."""
     variant, signal = found[0]
     needs = {e: v for e, v in variant.values.items() if all(x.values[e] == v for x, _ in found)}
-    return Output(signal, variant.window, needs)
+    return Output(signal, variant.pacing.at(signal.timing.nominal_hz), needs)
 
 
 def _variants(layer: Layer, result: RunResult, fastest: bool) -> Iterator[_Variant]:
@@ -101,4 +100,4 @@ def _variants(layer: Layer, result: RunResult, fastest: bool) -> Iterator[_Varia
         values: dict[str, str] = {
             setting.effect or "": value for (_, _, setting), value in zip(found, way, strict=True)
         }
-        yield _Variant(values, window_of(view, judged), sent_signal(judged), others)
+        yield _Variant(values, pacing_of(view, judged), sent_signal(judged), others)

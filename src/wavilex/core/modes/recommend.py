@@ -15,8 +15,8 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.outputs import Output, outputs_of
-from wavilex.core.modes.refresh import Shown, shown
-from wavilex.core.modes.run_refresh import Window, window_of
+from wavilex.core.modes.refresh import Shown
+from wavilex.core.modes.run_refresh import pacing_of
 from wavilex.core.modes.shapes import TitleAdvice
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Title, TitleMode
@@ -55,21 +55,15 @@ def plays_of(layer: Layer, result: RunResult, title: Title) -> list[Played]:
     out = []
     for mode in title.modes:
         for output in outputs_of(layer, result, title.competitive):
-            out.append(Played(mode, output, _shown(mode, output, output.window)))
+            out.append(Played(mode, output, output.pacing.of(mode.fps)))
     return out
-
-
-def _shown(mode: TitleMode, output: Output, window: Window | None) -> Shown:
-    hz = output.signal.timing.nominal_hz
-    span = (window[0], min(window[1], hz)) if window and window[0] < hz else None
-    return shown(mode.fps, hz, span)
 
 
 def as_set(layer: Layer, result: RunResult, played: Played, ops: Sequence[Change]) -> Played:
     """The same with a title's settings made: variable refresh may have a window then, or none."""
     view = Layer(apply(layer.rig, list(ops))[0], layer.name, layer.states)
-    window = window_of(view, run_result(view, result.run))
-    return replace(played, shown=_shown(played.mode, played.output, window))
+    pacing = pacing_of(view, run_result(view, result.run)).at(played.signal.timing.nominal_hz)
+    return replace(played, shown=pacing.of(played.mode.fps))
 
 
 def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:
@@ -77,11 +71,21 @@ def recommend(layer: Layer, result: RunResult, title: Title) -> Played | None:
     plays = plays_of(layer, result, title)
     detail = schools_of(layer, result.run, title)["rate_or_detail"] == "detail" and not title.competitive
 
+    counted = all(m.lines for m in title.modes)  # where nobody knows them, the slower mode is the finer one
+
     def rank(p: Played) -> tuple[Any, ...]:
         area = p.signal.timing.h_active * p.signal.timing.v_active
         lost = p.shown.state == "over"
         if detail:
-            return not lost, p.mode.lines or 0, -p.mode.fps, area, p.shown.even, p.signal.timing.nominal_hz
+            lines = min(p.mode.lines or 0, p.signal.timing.frame_height)  # more than the output has are not seen
+            return (
+                not lost,
+                lines,
+                p.mode.fps if counted else -p.mode.fps,
+                area,
+                p.shown.even,
+                p.signal.timing.nominal_hz,
+            )
         return not lost, p.mode.fps, p.shown.even, p.signal.timing.nominal_hz, area
 
     return max(plays, key=rank, default=None)

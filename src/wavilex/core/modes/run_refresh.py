@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 from wavilex.core.chain.notes import sent_signal
@@ -12,16 +13,17 @@ from wavilex.core.modes.refresh import (
     FIXED_TOLERANCE,
     HIGH_FPS,
     LOW_FPS,
+    Pacing,
     Shown,
+    Window,
     accepted,
     cadence,
     segments,
-    shown,
 )
 from wavilex.core.modes.shapes import OddRate, PointOut, RateOut, RefreshOut, TitleRates, VrrStage
 from wavilex.core.rig.model import Title
+from wavilex.core.video.codes import listed_timing
 
-Window = tuple[int, int]
 _KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}
 # beside the standard rates: what old machines and odd sources send, in Hz (common practice)
 _ODD = (Fraction(60000, 1001), Fraction(6005, 100), Fraction(601, 10), Fraction(61), Fraction(5008, 100), Fraction(50))
@@ -42,17 +44,42 @@ def kinds_shared(result: RunResult) -> tuple[str, ...]:
     return tuple(k for k in _KINDS if k in left)
 
 
+def pacing_of(layer: Layer, result: RunResult) -> Pacing:
+    """What decides how any render rate looks on a run as its boxes are set: the one place that says so."""
+    known = layer.rig.devices[result.run.source].profile.repeats_frames
+    return Pacing(fixed_hz(result), _offered(layer, result), known)
+
+
 def window_of(layer: Layer, result: RunResult) -> Window | None:
-    """The window a source may use, in Hz; its upper end not over the output's rate."""
+    """The window a source may use, in Hz, at the output's rate; None without one."""
+    return pacing_of(layer, result).window
+
+
+def _offered(layer: Layer, result: RunResult) -> Window | None:
+    """The window as it reaches the source; None where a box of the path has none, or its variable refresh is off."""
     if not result.stations or result.stations[0].state.vrr is False or not kinds_shared(result):
         return None
     facts = facts_of_want(result.run.want)
+    if _switched_off(layer, result) is not None:
+        return None
     path = layer.digital(result.path)
     seen = advertise(layer, layer.stations(path, facts), layer.beside(path, facts))
-    if not isinstance(seen.vrr, tuple):
-        return None
-    low, high = seen.vrr
-    return low, min(high, max(fixed_hz(result), low + 1))
+    return seen.vrr if isinstance(seen.vrr, tuple) else None
+
+
+def _switched_off(layer: Layer, result: RunResult) -> Station | None:
+    """The first socket of the path at whose box variable refresh is switched off."""
+    facts = facts_of_want(result.run.want)
+    for station in result.stations:
+        device = layer.rig.devices[station.socket.device]
+        for setting in device.profile.settings:
+            scope = station.socket.port if setting.ports else ""
+            if setting.effect != "variable_refresh" or (setting.ports and scope not in setting.ports):
+                continue
+            standing = layer.standing(device, facts).get((scope, setting.id))
+            if standing is not None and standing.value == "off":
+                return station
+    return None
 
 
 def refresh_data(layer: Layer, result: RunResult, repeats: bool | None = None) -> RefreshOut | None:
@@ -62,23 +89,25 @@ def refresh_data(layer: Layer, result: RunResult, repeats: bool | None = None) -
     """
     if not result.stations:
         return None
-    fixed, window = fixed_hz(result), window_of(layer, result)
-    known = layer.rig.devices[result.run.source].profile.repeats_frames
-    again = repeats if repeats is not None else known is not False
+    pacing = pacing_of(layer, result)
+    known = pacing.repeats
+    pacing = pacing if repeats is None else replace(pacing, repeats=repeats)
+    fixed, window, again = pacing.hz, pacing.window, pacing.repeats is not False
+    listed = _rates_listed(result)
     return {
         "run": result.run.uid, "fixed_hz": fixed, "window": list(window) if window else None,
         "kinds": [_KINDS[k] for k in kinds_shared(result)] if window else [],
         "why": _why(layer, result, window, fixed), "stages": [_stage(layer, s) for s in result.stations],
         "repeats": again, "repeats_words": _repeats(layer, result, known, again),
-        "points": [_point(shown(fps, fixed, window, repeats=again)) for fps in range(LOW_FPS, HIGH_FPS + 1)],
+        "points": [_point(pacing.of(fps)) for fps in range(LOW_FPS, HIGH_FPS + 1)],
         "segments": [
             {"from_fps": s.from_fps, "to_fps": s.to_fps, "state": s.state, "words": s.words}
-            for s in segments(fixed, window, repeats=again)
+            for s in segments(pacing)
         ],
         "titles": [
-            _title(t, fixed, window, again) for t in layer.rig.titles.values() if t.render_rates
+            _title(t, pacing) for t in layer.rig.titles.values() if t.render_rates
         ],
-        "odd_rates": [_odd(rate, fixed, window) for rate in _ODD if abs(rate - fixed) <= fixed // 4 or window],
+        "odd_rates": [_odd(rate, fixed, window, listed) for rate in _ODD if abs(rate - fixed) <= fixed // 4 or window],
     }  # fmt: skip
 
 
@@ -87,7 +116,7 @@ def _why(layer: Layer, result: RunResult, window: Window | None, fixed: int) -> 
     if window is not None:
         name = layer.rig.devices[result.run.sink].label
         whole = window[1] >= 2 * window[0]
-        rest = "below it frames are repeated" if whole else "too narrow to repeat frames at every rate below it"
+        rest = "below it frames can be repeated" if whole else "narrower than 2:1, so below it they often are not"
         return f"{name} offers {window[0]} to {window[1]} Hz at this signal; {rest}."
     for station in result.stations:
         if station.state.vrr is False:
@@ -95,6 +124,13 @@ def _why(layer: Layer, result: RunResult, window: Window | None, fixed: int) -> 
             because = f": {origin.because}" if origin.because else ""
             where = layer.rig.socket_name(station.socket)
             return f"No window: {where} has no variable refresh{because}. Fixed {fixed} Hz."
+    off = _switched_off(layer, result)
+    if off is not None:
+        where = layer.rig.socket_name(off.socket)
+        return f"No window: variable refresh is switched off at {where}. Fixed {fixed} Hz."
+    offered = _offered(layer, result)
+    if offered is not None:
+        return f"No window at this output: {offered[0]} to {offered[1]} Hz begins above its {fixed} Hz."
     if not kinds_shared(result):
         return f"No window: the boxes of the path do not mean the same kind of variable refresh. Fixed {fixed} Hz."
     return f"No window known on this path: fixed {fixed} Hz."
@@ -131,23 +167,40 @@ def _point(s: Shown) -> PointOut:
     }  # fmt: skip
 
 
-def _title(title: Title, fixed: int, window: Window | None, repeats: bool) -> TitleRates:
+def _title(title: Title, pacing: Pacing) -> TitleRates:
     rates: list[RateOut] = []
     for mode in title.modes:
-        s = shown(mode.fps, fixed, window, repeats=repeats)
-        pattern = "" if s.even or s.state == "over" else " (" + ":".join(map(str, cadence(mode.fps, fixed))) + ")"
+        s = pacing.of(mode.fps)
+        pattern = "" if s.even or s.state == "over" else " (" + ":".join(map(str, cadence(mode.fps, pacing.hz))) + ")"
         rates.append({"fps": mode.fps, "name": mode.name, "state": s.state, "even": s.even, "words": s.words + pattern})
     return {"name": title.name, "competitive": title.competitive, "rates": rates}
 
 
-def _odd(rate: Fraction, fixed: int, window: Window | None) -> OddRate:
+def _rates_listed(result: RunResult) -> frozenset[int] | None:
+    """The whole rates the screen lists in the size that reaches it; None: its list is not known."""
+    modes, arriving = result.stations[-1].state.modes, result.arriving
+    if not isinstance(modes, tuple) or arriving is None:
+        return None
+    size = arriving.h_active, arriving.frame_height
+    timings = [listed_timing(m) for m in modes]
+    return frozenset(t.nominal_hz for t in timings if (t.h_active, t.frame_height) == size)
+
+
+def _odd(rate: Fraction, fixed: int, window: Window | None, listed: frozenset[int] | None) -> OddRate:
     """Is a rate beside the standard one taken, and why."""
     nominal = min((50, 60, fixed), key=lambda n: abs(n - rate))
-    taken = accepted(rate, Fraction(nominal), window)
-    percent = f"within ±{float(FIXED_TOLERANCE * 100):g} % of {nominal} Hz: every input must take it"
-    if taken and abs(rate - nominal) > nominal * FIXED_TOLERANCE:
-        percent = "inside the window, where an input takes odd rates mostly (common practice)"
-    return {
-        "hz": f"{float(rate):.3f}".rstrip("0").rstrip("."), "taken": taken,
-        "words": percent if taken else f"more than ±{float(FIXED_TOLERANCE * 100):g} % from {nominal} Hz: try it",
-    }  # fmt: skip
+    there = listed is not None and nominal in listed
+    taken = accepted(rate, Fraction(nominal), window, listed=there)
+    percent = f"±{float(FIXED_TOLERANCE * 100):g} %"
+    close = abs(rate - nominal) <= nominal * FIXED_TOLERANCE
+    if close and there:
+        words = f"within {percent} of the {nominal} Hz it lists: an input must take it"
+    elif taken:
+        words = "inside the window, where an input takes odd rates mostly (common practice)"
+    elif close and listed is None:
+        words = f"beside {nominal} Hz; whether the screen lists that is not known: try it"
+    elif close:
+        words = f"the screen lists nothing at {nominal} Hz in this size: try it"
+    else:
+        words = f"more than {percent} from {nominal} Hz: try it"
+    return {"hz": f"{float(rate):.3f}".rstrip("0").rstrip("."), "taken": taken, "words": words}

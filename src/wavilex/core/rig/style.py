@@ -31,7 +31,7 @@ QUESTIONS: Mapping[str, Question] = {
         "off": "everything off, back only for poor video",
         "tasteful": "noise reduction automatic, gradation low",
     }),
-    "motion": Question("Motion on 30 fps titles", {
+    "motion": Question("Motion on titles of 40 fps or fewer", {
         "leave": "leave it as it is",
         "interpolate": "interpolate, though it costs lag",
         "black_frames": "black frames, though they darken and flicker",
