@@ -69,6 +69,8 @@ describe('words', () => {
 
 const summary = (median: number) => ({
   n: 8,
+  lag_ms: median,
+  of: 'median',
   median_ms: median,
   mean_ms: median,
   sd_ms: 1,

@@ -153,12 +153,17 @@ def test_lag_summary_and_compare(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert main(["lag", "summary", str(file), "--json"]) == 0
     data = json.loads(capsys.readouterr().out)
     assert data["conditions"]["game"] == {
-        "n": 8, "median": 11.35, "mean": 11.35, "sd": 0.245, "ci_low": 11.0, "ci_high": 11.7
+        "n": 8, "lag": 11.35, "of": "median", "median": 11.35, "mean": 11.35, "sd": 0.245, "ci_low": 11.0,
+        "ci_high": 11.7,
     }  # fmt: skip
     assert data["refused"] == [{"line": 18, "why": "lag_ms is a number of ms, not 'soon'"}]
     assert main(["lag", "compare", str(file), "standard", "game", "--json"]) == 0
     both = json.loads(capsys.readouterr().out)
     assert (both["decision"], both["ms"]) == ("changed", -81.0)
-    assert both["ratio"]["ci_low"] < both["ratio"]["of_medians"] < both["ratio"]["ci_high"]
+    assert both["ratio"]["ci_low"] < both["ratio"]["times"] < both["ratio"]["ci_high"]
+    assert main(["lag", "compare", str(file), "standard", "game"]) == 0
+    told = capsys.readouterr().out
+    assert "Game takes 81.0 ms less than standard" in told
+    assert f"Game is 0.12 times standard ({both['ratio']['ci_low']:.2f} to {both['ratio']['ci_high']:.2f})" in told
     assert main(["lag", "compare", str(file), "standard", "sharp"]) == 2
     assert "no readings of 'sharp'; there are standard, game" in capsys.readouterr().err

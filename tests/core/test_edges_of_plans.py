@@ -98,8 +98,8 @@ def test_four_times_the_readings_halve_the_interval() -> None:
 
     Four times twelve readings are 48, and one to be inside: 37 more.
     """
-    d = Difference(Fraction(300), Fraction(-100), Fraction(700))
-    assert _more([0] * 12, [0] * 15, d, 500) == 37
+    d = Difference(Fraction(300), Fraction(-100), Fraction(700), Fraction(300))
+    assert _more(12, d, 500) == 37
 
 
 def test_the_parts_of_a_line_come_to_the_line() -> None:

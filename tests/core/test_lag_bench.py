@@ -22,7 +22,7 @@ from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes
 from wavilex.core.lag.report import Asked, Group, lag_report
 from wavilex.core.lag.scanout import parts, scan_out, slope
-from wavilex.core.lag.summary import summarise
+from wavilex.core.lag.summary import median, summarise
 from wavilex.core.lag.table import COLUMNS, by_group, read_table, write_table
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.named import shown, timing_of
@@ -66,8 +66,8 @@ def test_scan_out_of_1080p60() -> None:
      ({"top": 10_000, "bottom": 16_000}, False, "between")],
 )  # fmt: skip
 def test_top_to_bottom_tells_what_kind_of_light(values: dict[str, int], strobes: bool, kind: str) -> None:
-    readings = {p: sample(v, 100, 9, n) for n, (p, v) in enumerate(values.items())}
-    found = slope(readings, parse_timing("vic:16"), strobes=strobes)
+    lags = {p: median(sample(v, 100, 9, n)) for n, (p, v) in enumerate(values.items())}
+    found = slope(lags, parse_timing("vic:16"), strobes=strobes)
     assert found is not None
     assert found.kind == kind
     assert found.expected_us == 16_000
@@ -152,8 +152,8 @@ def test_a_table_is_read_row_by_row_and_told_where_it_is_wrong() -> None:
     again, none = read_table(write_table(rows))
     assert (again, none) == (rows, [])
     groups = by_group(rows)
-    assert groups["game, HDMI 3, 1920x1080@60, middle"] == [11_300, 11_400]
-    assert groups["game"] == []  # a guess and a discarded reading: neither counts
+    assert groups["game, HDMI 3, 1920x1080@60, middle"].values == (11_300, 11_400)
+    assert groups["game"].values == ()  # a guess and a discarded reading: neither counts
 
 
 @pytest.mark.parametrize("text", ["", "a,b\n1,2\n"])
@@ -199,7 +199,7 @@ def test_s18_a_report_over_signals_and_places() -> None:
     from wavilex.instruments.lag_simulator import Simulator
 
     meter, groups = Simulator(11), []
-    for signal in ("1920x1080@60", "1920x1080i@60", "1440x240@60"):
+    for signal in ("1920x1080@60", "1920x1080i@60", "720x480@60", "1440x480i@60", "1440x240@60"):
         for position in ("top", "middle", "bottom"):
             meter.answer(encode(f"SIGNAL {signal}"))
             meter.answer(encode(f"LABEL television game {position}"))
@@ -208,8 +208,12 @@ def test_s18_a_report_over_signals_and_places() -> None:
             values = [m.lag_us for m in lines if isinstance(m, MeterReading)][26:]
             groups.append(Group(Cell(signal, "", "game", position), tuple(values), methods=("meter",)))
     report = lag_report(groups, Asked("television", None, "game, 1080p60, middle"))
-    assert [p["kind"] for p in report["places"]] == ["rolling"] * 3
-    assert {h["kind"] for h in report["handling"]} == {"holds_fields", "as_interlaced"}
+    assert [p["kind"] for p in report["places"]] == ["rolling"] * 5
+    told = {h["condition"] for h in report["handling"]}  # each against the progressive of its own size and rate
+    assert told == {"game, 1080i60", "game, 480i60"}
+    kinds = [h["kind"] for h in report["handling"]]
+    assert kinds.count("as_interlaced") == 3  # 240p against 480i and 480p, at each of three places
+    assert set(kinds) == {"holds_fields", "as_interlaced"}
     assert report["baseline"] == "game, 1080p60, middle"
 
 

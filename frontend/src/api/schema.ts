@@ -1778,6 +1778,8 @@ export interface components {
             condition: string;
             /** High Ms */
             high_ms: number;
+            /** Joined */
+            joined: boolean;
             /** Known */
             known: boolean;
             /** Lip Sync */
@@ -2279,8 +2281,8 @@ export interface components {
         };
         /** EpochOut */
         EpochOut: {
-            /** Median Ms */
-            median_ms: number;
+            /** Lag Ms */
+            lag_ms: number;
             /** N */
             n: number;
             /** Name */
@@ -2808,10 +2810,17 @@ export interface components {
             ci_low_ms: number | null;
             /** From */
             from_: string;
+            /** Medians Ms */
+            medians_ms: number;
             /** Ms */
             ms: number;
             /** Note */
             note: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "shift" | "means";
             /** Sentence */
             sentence: string;
             /** To */
@@ -3067,15 +3076,18 @@ export interface components {
         };
         /**
          * LipSyncOut
-         * @description Sound against picture in one screen mode; delay_ms: what to set at what plays it, null: nothing mends it.
+         * @description Sound against the picture of the whole path in one screen mode, from picture_ms to picture_most_ms where a box
+         *     of it is not known; delay_ms: what to set at what plays it, null: nothing mends it.
          */
         LipSyncOut: {
             /** Condition */
             condition: string;
             /** Delay Ms */
             delay_ms: number | null;
+            /** Picture Most Ms */
+            picture_most_ms: number;
             /** Picture Ms */
-            picture_ms: number | null;
+            picture_ms: number;
             /** Sound Ms */
             sound_ms: number | null;
             /**
@@ -3725,7 +3737,7 @@ export interface components {
         };
         /**
          * ReadingOut
-         * @description uncertainty_ms: how far it may be off to each side, null: not known.
+         * @description uncertainty_ms: how far it may be off to each side, null: not known; step_ms: the frame it was counted by.
          */
         ReadingOut: {
             /** Condition */
@@ -3752,6 +3764,8 @@ export interface components {
             seq: number;
             /** Signal */
             signal: string;
+            /** Step Ms */
+            step_ms: number | null;
             /**
              * Taken At
              * Format: date-time
@@ -4995,7 +5009,9 @@ export interface components {
         };
         /**
          * SummaryOut
-         * @description In ms; the interval is of the median at 95 %, null below six readings. outliers stand out and still count.
+         * @description In ms. lag_ms: the figure to give, the median, or of readings counted in frames of counted_ms the mean; the
+         *     interval is of it at 95 %, null below six readings. steps_words: how readings lie that are on steps, "" for others.
+         *     outliers stand out and still count.
          */
         SummaryOut: {
             /** Ci High Ms */
@@ -5004,8 +5020,12 @@ export interface components {
             ci_low_ms: number | null;
             /** Ci Words */
             ci_words: string;
+            /** Counted Ms */
+            counted_ms: number | null;
             /** High Ms */
             high_ms: number;
+            /** Lag Ms */
+            lag_ms: number;
             /** Low Ms */
             low_ms: number;
             /** Mean Ms */
@@ -5014,6 +5034,11 @@ export interface components {
             median_ms: number;
             /** N */
             n: number;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "median" | "mean";
             /** Outliers */
             outliers: number;
             /** Quartile High Ms */
@@ -5022,6 +5047,8 @@ export interface components {
             quartile_low_ms: number;
             /** Sd Ms */
             sd_ms: number | null;
+            /** Steps Words */
+            steps_words: string;
         };
         /**
          * SwapLeads
@@ -5337,7 +5364,10 @@ export interface components {
             /** Where */
             where: string;
         };
-        /** TitleVerdict */
+        /**
+         * TitleVerdict
+         * @description verdict: within, over, undecided, or not_measured for the signal it is played in (condition is "" then).
+         */
         TitleVerdict: {
             /** Bound Ms */
             bound_ms: number;

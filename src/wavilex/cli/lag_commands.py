@@ -11,10 +11,12 @@ from wavilex.cli.commands import say
 from wavilex.core.lag.methods import LagError
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Mapping
+
+    from wavilex.core.lag.readings import Readings
 
 
-def _groups(name: str) -> tuple[Mapping[str, Sequence[int]], list[dict[str, Any]]]:
+def _groups(name: str) -> tuple[Mapping[str, Readings], list[dict[str, Any]]]:
     """Readings by what they are of, and the rows that were refused. Raises LagError."""
     from wavilex.core.lag.table import by_group, read_table
 
@@ -36,12 +38,13 @@ def summary(a: argparse.Namespace) -> int:
     for name, values in groups.items():
         s = summarise(values)
         if s is not None:
-            found[name] = {"n": s.n, "median": ms(s.median_us), "mean": ms(s.mean_us), "sd": ms_if_known(s.sd_us),
+            found[name] = {"n": s.n, "lag": ms(s.lag_us), "of": s.of,
+                           "median": ms(s.median_us), "mean": ms(s.mean_us), "sd": ms_if_known(s.sd_us),
                            "ci_low": ms_if_known(s.ci_low_us), "ci_high": ms_if_known(s.ci_high_us)}  # fmt: skip
     lines = []
     for name, row in found.items():
         span = f", {row['ci_low']:.1f} to {row['ci_high']:.1f} at 95 %" if row["ci_low"] is not None else ""
-        lines.append(f"{name}: median {row['median']:.1f} ms of {row['n']}{span}")
+        lines.append(f"{name}: {row['of']} {row['lag']:.1f} ms of {row['n']}{span}")
     lines += [f"line {r['line']} refused: {r['why']}" for r in refused]
     say({"unit": "ms", "conditions": found, "refused": refused}, "\n".join(lines) or "no readings", a.json)
     return 0 if found else 1
@@ -55,8 +58,8 @@ def compare(a: argparse.Namespace) -> int:
 
     groups, refused = _groups(a.file)
     for name in (a.a, a.b):
-        if not groups.get(name):
-            known = ", ".join(n for n, v in groups.items() if v) or "none"
+        if name not in groups or not groups[name].values:
+            known = ", ".join(n for n, r in groups.items() if r.values) or "none"
             raise LagError(f"no readings of {name!r}; there are {known}", where=a.file)
     first, second = groups[a.a], groups[a.b]
     d = differ(first, second)
@@ -68,7 +71,16 @@ def compare(a: argparse.Namespace) -> int:
     data = {
         **difference_data(a.a, a.b, d), "from": a.a, "to": a.b, "within_ms": a.within, "decision": same.decision,
         "more": same.more, "decided": same.sentence,
-        "ratio": {"of_medians": times.ratio, "ci_low": times.ci_low, "ci_high": times.ci_high}, "refused": refused,
+        "ratio": {"times": times.ratio, "of": times.of, "of_medians": times.of_medians, "ci_low": times.ci_low,
+                  "ci_high": times.ci_high},
+        "refused": refused,
     }  # fmt: skip
-    say(data, f"{data['sentence']}\n{same.sentence[0].upper()}{same.sentence[1:]}.", a.json)
+    span = f" ({times.ci_low:.2f} to {times.ci_high:.2f})" if times.ci_low and times.ci_high else ""
+    what = "by means" if times.of == "means" else "by the shift of logarithms"
+    lines = [
+        data["sentence"], *([data["note"]] if data["note"] else []),
+        f"{same.sentence[0].upper()}{same.sentence[1:]}.",
+        f"{a.b.capitalize()} is {times.ratio:.2f} times {a.a}{span}, {what}.",
+    ]  # fmt: skip
+    say(data, "\n".join(lines), a.json)
     return 0

@@ -46,7 +46,11 @@ function soundLag(event: Event) {
   <p v-if="error" class="attn">{{ error.message }}</p>
   <section v-if="data" aria-label="Chain">
     <div class="row">
-      <p class="sum">
+      <p v-if="!data.joined" class="sum">
+        No way joins this run: there is no lag to add up. Plug it in on
+        <RouterLink to="wiring">Wiring</RouterLink>.
+      </p>
+      <p v-else class="sum">
         <b>{{ span(data.low_ms, data.high_ms) }}</b> from act to light<template v-if="!data.known"
           >, as far as anybody knows</template
         >
@@ -107,7 +111,7 @@ function soundLag(event: Event) {
             <td>
               <b>{{ r.condition }}</b>
             </td>
-            <td class="fig">{{ ms(r.picture_ms) }}</td>
+            <td class="fig">{{ span(r.picture_ms, r.picture_most_ms) }}</td>
             <td class="fig">{{ r.delay_ms === null ? '–' : `${r.delay_ms} ms` }}</td>
             <td :class="{ attn: r.verdict === 'late' }">{{ sentence(r.words) }}</td>
           </tr>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What the readings say, in the drawer: the difference, each cell against its bound, each kind of title.
 import type { LagSession } from '../../api/client'
-import { ms } from '../../shared/words'
+import { ms, sentence } from '../../shared/words'
 
 defineProps<{ report: LagSession['report'] }>()
 </script>
@@ -20,8 +20,8 @@ defineProps<{ report: LagSession['report'] }>()
     <p :class="{ attn: c.verdict === 'over' }">{{ c.sentence }}</p>
     <dl v-if="c.summary">
       <div>
-        <dt>median of {{ c.summary.n }}</dt>
-        <dd>{{ ms(c.summary.median_ms) }}</dd>
+        <dt>{{ c.summary.of }} of {{ c.summary.n }}</dt>
+        <dd>{{ ms(c.summary.lag_ms) }}</dd>
       </div>
       <div>
         <dt>its interval, {{ report.level_percent }} %</dt>
@@ -37,6 +37,7 @@ defineProps<{ report: LagSession['report'] }>()
       </div>
     </dl>
     <p v-if="c.summary" class="small" :class="{ quiet: c.enough }">{{ c.enough_words }}</p>
+    <p v-if="c.summary?.steps_words" class="small">{{ sentence(c.summary.steps_words) }}.</p>
     <p v-if="c.outliers_words" class="small">{{ c.outliers_words }}</p>
     <p v-if="c.guess_ms != null" class="small quiet">
       A guess beside it, never mixed in: {{ ms(c.guess_ms) }}
@@ -45,7 +46,8 @@ defineProps<{ report: LagSession['report'] }>()
   <section v-if="report.titles.length" class="judged">
     <h2>For what is played</h2>
     <p v-for="t in report.titles" :key="t.title" class="small" :class="{ attn: t.verdict === 'over' }">
-      <b>{{ t.title }}</b>, in {{ t.condition }}: {{ t.sentence }}
+      <b>{{ t.title }}</b><template v-if="t.condition">, in {{ t.condition }}</template
+      >: {{ t.sentence }}
     </p>
   </section>
   <p class="src">{{ report.footing }}</p>

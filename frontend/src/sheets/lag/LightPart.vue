@@ -69,7 +69,7 @@ const strobes = (event: Event) =>
       <thead>
         <tr>
           <th>condition</th>
-          <th>median</th>
+          <th>lag</th>
           <th>scan-out to there</th>
           <th>left for processing</th>
           <th></th>
@@ -80,7 +80,7 @@ const strobes = (event: Event) =>
           <td>
             <b>{{ c.condition }}</b>
           </td>
-          <td class="fig">{{ ms(c.summary?.median_ms) }}</td>
+          <td class="fig">{{ ms(c.summary?.lag_ms) }}</td>
           <td class="fig">{{ ms(c.parts?.scan_ms) }}</td>
           <td class="fig">{{ ms(c.parts?.processing_ms) }}</td>
           <td class="small">{{ sentence(c.parts?.words ?? '') }}</td>

@@ -101,7 +101,7 @@ const spoken = computed(() =>
   (session.value?.report.conditions ?? [])
     .map((c) =>
       c.summary
-        ? `${c.condition}: median ${c.summary.median_ms.toFixed(1)} ms of ${c.summary.n}`
+        ? `${c.condition}: ${c.summary.of} ${c.summary.lag_ms.toFixed(1)} ms of ${c.summary.n}`
         : `${c.condition}: not taken`,
     )
     .join('; '),
@@ -112,7 +112,7 @@ const figure = computed(() =>
 const near = ref(false)
 const FAR = 3
 const farApart = computed(() => {
-  const medians = (session.value?.report.conditions ?? []).flatMap((c) => c.summary?.median_ms ?? [])
+  const medians = (session.value?.report.conditions ?? []).flatMap((c) => c.summary?.lag_ms ?? [])
   return Math.max(...medians) > FAR * Math.min(...medians)
 })
 const MANY = 800

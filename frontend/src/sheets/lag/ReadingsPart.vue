@@ -66,7 +66,7 @@ const toggle = (seq: number, discard: string) => void lag.discard(seq, discard ?
       <h2 :class="{ attn: c.alert }">{{ c.condition }}{{ c.alert ? ' has changed' : ', over time' }}</h2>
       <p class="small">
         <span v-for="e in c.epochs" :key="e.name" class="epoch"
-          >{{ e.name }}: <b class="fig">{{ ms(e.median_ms) }}</b> of {{ e.n }}</span
+          >{{ e.name }}: <b class="fig">{{ ms(e.lag_ms) }}</b> of {{ e.n }}</span
         >
       </p>
       <p v-for="s in c.sentences" :key="s" class="small quiet">{{ sentence(s) }}</p>

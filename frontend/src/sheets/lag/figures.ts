@@ -28,7 +28,7 @@ const jitter = (seq: number) => ((seq * 7) % JITTER) / JITTER - 0.5
 
 // The part of the axis around the bound and what lies under it.
 function nearBound(report: Report) {
-  const low = report.conditions.map((c) => c.summary).filter((s) => s && s.median_ms <= report.bound_ms * 1.5)
+  const low = report.conditions.map((c) => c.summary).filter((s) => s && s.lag_ms <= report.bound_ms * 1.5)
   const least = Math.min(...low.map((s) => s?.low_ms ?? 0))
   const most = Math.max(...low.map((s) => s?.high_ms ?? report.bound_ms))
   const close = most * 1.6 > report.bound_ms

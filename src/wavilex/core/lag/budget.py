@@ -10,9 +10,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
+from wavilex.core.chain.analogue import first_signal
 from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.lag.at_run import Screen
 from wavilex.core.lag.scanout import POSITIONS, scan_out
 from wavilex.core.lag.shapes import LipVerdict, PartKind, SumOut
 from wavilex.core.rig.model import Device
@@ -38,33 +40,48 @@ class Part:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
-class Screen:
-    """What was measured at a screen, at mid-screen: median in µs, of what, and with which signal ("" not known)."""
-
-    median_us: Fraction
-    condition: str
-    signal: str = ""
-
-
 def budget(layer: Layer, result: RunResult, screen: Screen | None, fps: int | None = None) -> list[Part]:
-    """The parts of a run's lag from act to light. screen: what was measured there, None: nothing yet. fps: a title's
-    render rate; without it the output's own.
+    """The parts of a run's lag from act to light; none where it is not joined. screen: what was measured there, None:
+    nothing yet. fps: a title's render rate; without it the machine's own.
     """
-    sent = sent_signal(result) or result.asked
-    if not result.path or sent is None:
+    if not result.path:
         return []
-    hz = sent.timing.mode.hz
-    frame = Fraction(1000, fps or hz)
-    rig = layer.rig
-    out = [Part(f"{rig.devices[result.run.source].label}: a frame is made", frame, frame, "worked_out",
-                f"1 frame at {fps or hz} a second")]  # fmt: skip
-    for hop in result.path[:-1]:
-        out.append(_between(rig.devices[hop.inp.device], hz))
-    return out + _at_screen(rig.devices[result.run.sink], screen, (result.resent or sent).timing)
+    hz = _made_at(layer, result)
+    if hz is None:
+        return []
+    frame = 1000 / (Fraction(fps) if fps else hz)
+    rate = fps or f"{float(hz):.2f}".rstrip("0").rstrip(".")
+    name = layer.rig.devices[result.run.source].label
+    made = Part(f"{name}: a frame is made", frame, frame, "worked_out", f"1 frame at {rate} a second")
+    return [made, *picture_path(layer, result, screen)]
 
 
-def _between(device: Device, hz: int) -> Part:
+def picture_path(layer: Layer, result: RunResult, screen: Screen | None) -> list[Part]:
+    """The parts behind the source: every box between, and the screen."""
+    if not result.path:
+        return []
+    rig, hz = layer.rig, _made_at(layer, result) or Fraction(60)
+    between = [_between(rig.devices[hop.inp.device], hz) for hop in result.path[:-1]]
+    return between + _at_screen(rig.devices[result.run.sink], screen, arriving(result))
+
+
+def arriving(result: RunResult) -> Timing | None:
+    """The timing that really reaches the screen: what a scaler sends on, else what the source does; None: unknown."""
+    sent = result.resent or sent_signal(result) or result.asked
+    return sent.timing if sent is not None else None
+
+
+def _made_at(layer: Layer, result: RunResult) -> Fraction | None:
+    """Pictures a second that the source makes: an old machine's own rate, else that of what it sends."""
+    signal = first_signal(layer, result.path)
+    first = layer.rig.leads[result.path[0].lead]
+    if signal is not None and first.kind == "analogue":
+        return signal.vertical_hz
+    sent = sent_signal(result) or result.asked
+    return Fraction(sent.timing.mode.hz) if sent is not None else None
+
+
+def _between(device: Device, hz: Fraction) -> Part:
     claim = next(iter(device.profile.claims), None)
     if claim is not None:
         ms = Fraction(str(claim.lag_ms))
@@ -74,28 +91,32 @@ def _between(device: Device, hz: int) -> Part:
         frames = Fraction(str(c.holds_frames or 0)) + Fraction(c.holds_lines or 0, _LINES_A_FRAME)
         held = f"holds {c.holds_frames:g} frames" if c.holds_frames else f"holds {c.holds_lines or 0} lines"
         return Part(device.label, frames * 1000 / hz, frames * 1000 / hz, "claimed", held)
-    most = Fraction(1000 * _MOST_OF_A_BOX_FRAMES, hz)
+    most = 1000 * _MOST_OF_A_BOX_FRAMES / hz
     return Part(device.label, Fraction(0), most, "unknown", "passes the picture on, or holds up to 2 frames")
 
 
-def _at_screen(device: Device, screen: Screen | None, timing: Timing) -> list[Part]:
+def _at_screen(device: Device, screen: Screen | None, timing: Timing | None) -> list[Part]:
     """Scan-out and processing. What was measured with a signal nobody noted is not taken apart."""
+    both, name = f"{device.label}: processing and scan-out", f"{device.label}: processing"
+    if screen is not None and screen.lag_us is not None and (timing is None or timing_of(screen.signal) is None):
+        whole = screen.lag_us / 1000
+        return [Part(both, whole, whole, "measured", f"measured in {screen.condition}, its signal not noted")]
+    unknown = "nobody measured it yet"
+    if screen is not None and screen.lag_us is None:
+        unknown = f"not measured for this signal, only with {' and '.join(map(shown, screen.others))}"
+    if timing is None:
+        return [Part(both, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", unknown)]
     scan = scan_out(timing).at_us(POSITIONS["middle"]) / 1000
     here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {timing.mode.name}")
-    name = f"{device.label}: processing"
-    if screen is not None:
-        whole, words = screen.median_us / 1000, f"median in {screen.condition}"
-        with_signal = timing_of(screen.signal)
-        if with_signal is None:
-            both = f"{device.label}: processing and scan-out"
-            return [Part(both, whole, whole, "measured", f"{words}, its signal not noted")]
-        rest = max(whole - scan_out(with_signal).at_us(POSITIONS["middle"]) / 1000, Fraction(0))
-        return [here, Part(name, rest, rest, "measured", f"{words}, scan-out of {shown(screen.signal)} taken off")]
+    if screen is not None and screen.lag_us is not None:
+        rest = max(screen.lag_us / 1000 - scan, Fraction(0))
+        words = f"measured in {screen.condition}, scan-out of {shown(screen.signal)} taken off"
+        return [here, Part(name, rest, rest, "measured", words)]
     claim = next(iter(device.profile.claims), None)
     if claim is not None:
         rest = max(Fraction(str(claim.lag_ms)) - scan, Fraction(0))
         return [here, Part(name, rest, rest, "claimed", claim.condition)]
-    return [here, Part(name, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", "nobody measured it yet")]
+    return [here, Part(name, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", unknown)]
 
 
 def budget_data(parts: Sequence[Part]) -> SumOut:
@@ -106,7 +127,7 @@ def budget_data(parts: Sequence[Part]) -> SumOut:
             {"name": p.name, "low_ms": float(p.low_ms), "high_ms": float(p.high_ms), "kind": p.kind,
              "kind_name": KINDS[p.kind], "why": p.why} for p in parts
         ],
-        "low_ms": float(low), "high_ms": float(high), "known": low == high,
+        "joined": bool(parts), "low_ms": float(low), "high_ms": float(high), "known": bool(parts) and low == high,
     }  # fmt: skip
 
 
@@ -117,6 +138,23 @@ class LipSync:
     verdict: LipVerdict
     delay_ms: int | None
     words: str
+
+
+def path_sync(parts: Sequence[Part], sound_us: Fraction | None, plays: str, most_delay_ms: int | None) -> LipSync:
+    """Sound against the whole picture path; `parts` as of `picture_path`. Where a box nobody knows decides, both ends
+    are told and nothing is to be set.
+    """
+    low, high = (sum((getattr(p, end) for p in parts), Fraction(0)) * 1000 for end in ("low_ms", "high_ms"))
+    if not parts or sound_us is None:
+        return lip_sync(low if parts else None, sound_us, plays, most_delay_ms)
+    least, most = (lip_sync(us, sound_us, plays, most_delay_ms) for us in (low, high))
+    if low == high:
+        return least
+    unknown = ", ".join(p.name for p in parts if p.low_ms != p.high_ms)
+    if least.verdict == most.verdict == "fits":
+        return LipSync("fits", least.delay_ms, f"{least.words}, whatever {unknown} adds")
+    more = f"{float((high - low) / 1000):.0f} ms"
+    return LipSync("unknown", None, f"{unknown} may add {more}: at least {least.words}; at most {most.words}")
 
 
 def lip_sync(picture_us: Fraction | None, sound_us: Fraction | None, plays: str, most_delay_ms: int | None) -> LipSync:

@@ -1,7 +1,9 @@
 """Differences between conditions: how much, how sure, and whether they are equivalent. No distribution assumed.
 
-The interval of a shift is the Mann–Whitney one: order statistics of all pairwise differences (Hodges and Lehmann).
-Exact for few readings, by the normal approximation beyond. Tests compare with scipy.
+A difference and its interval are the same quantity. Free readings: the shift, estimated by the median of all pairwise
+differences, with their order statistics as interval (Hodges and Lehmann; Mann–Whitney). Exact for few readings, by the
+normal approximation beyond. Readings counted in frames, or on frame steps, where a shift says nothing: the difference
+of means. Tests compare with scipy and by simulation.
 """
 
 from __future__ import annotations
@@ -16,6 +18,9 @@ from typing import Literal
 
 import numpy as np
 
+from wavilex.core.lag.mean import Mean, difference_of_means, mean_of
+from wavilex.core.lag.readings import Readings, as_readings
+from wavilex.core.lag.steps import Steps, late_words, steps_of
 from wavilex.core.lag.summary import FEWEST_FOR_INTERVAL, LEVEL, median
 
 DECISIONS = {"same": "no practical change", "changed": "changed", "undecided": "undecided"}
@@ -24,28 +29,92 @@ EQUIVALENCE_US = 2000  # a difference wholly within this is no practical change:
 _EXACT_UP_TO = 4000  # n·m beyond which the shift interval uses the normal approximation
 MOST_MORE = 500
 _LOG_SCALE = 1_000_000_000
+_HALVINGS = 20  # p to a millionth
 
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """B minus A in µs: difference of medians, and the interval of the shift (None: too few)."""
+    """B minus A in µs, with its interval (None: too few). of: the shift, or the means where readings lie on steps.
 
-    medians_us: Fraction
+    medians_us: the difference of medians, for beside it. steps: how often each is late by a frame step, in words.
+    """
+
+    us: Fraction
     ci_low_us: Fraction | None
     ci_high_us: Fraction | None
+    medians_us: Fraction
+    of: Literal["shift", "means"] = "shift"
+    steps: str = ""
 
 
-def compare(a: Sequence[int], b: Sequence[int], level: Fraction = LEVEL) -> Difference | None:
+Given = Readings | Sequence[int]
+
+
+def compare(a: Given, b: Given, level: Fraction = LEVEL) -> Difference | None:
     """How much longer B's readings are than A's. None when either is empty."""
-    if not a or not b:
+    ra, rb = as_readings(a), as_readings(b)
+    if not ra.values or not rb.values:
         return None
-    shift = median(b) - median(a)
-    if min(len(a), len(b)) < FEWEST_FOR_INTERVAL:
-        return Difference(shift, None, None)
-    k = _shift_rank(len(a), len(b), level)
+    medians = median(rb.values) - median(ra.values)
+    on = _stepped(ra, rb)
+    if on is not None:
+        means = mean_of(ra, level, on[0]), mean_of(rb, level, on[1])
+        span = difference_of_means(*means)
+        low, high = (_whole(x) for x in span) if span else (None, None)
+        return Difference(means[1].mean_us - means[0].mean_us, low, high, medians, "means", _late(on))
+    low, high = _shift_interval(ra.values, rb.values, level)
+    return Difference(_shift(ra.values, rb.values), low, high, medians)
+
+
+def _whole(us: float) -> Fraction:
+    return Fraction(round(us))
+
+
+def _stepped(a: Readings, b: Readings) -> tuple[Steps | None, Steps | None] | None:
+    """How two sets of readings lie on steps, where one of them does; None where both are free."""
+    one, two = steps_of(a), steps_of(b)
+    if one is None and two is None:
+        return None
+    if one is None and two is not None and not two.counted:
+        one = steps_of(a, two.period_us)  # all of them on one step, of which there are more
+    if two is None and one is not None and not one.counted:
+        two = steps_of(b, one.period_us)
+    return one, two
+
+
+def _late(on: tuple[Steps | None, Steps | None]) -> str:
+    """`45 % against 55 % a frame late`, where a screen is; "" where frames were counted."""
+    one, two = on
+    if one is None or two is None or one.counted or two.counted:
+        return ""
+    bottom = min(one.lowest, two.lowest) if _one_ladder(one, two) else None
+    shares = [s.late if bottom is None else _above(s, bottom) for s in (one, two)]
+    return f"{late_words(shares[0])} against {late_words(shares[1])} a frame late"
+
+
+def _one_ladder(one: Steps, two: Steps) -> bool:
+    """Do both begin at the same lowest reading, within a third of a step?"""
+    return abs(min(one.rest_us) - min(two.rest_us)) <= one.period_us / 3
+
+
+def _above(s: Steps, bottom: int) -> Fraction:
+    return Fraction(sum(c > bottom for c in s.counts), len(s.counts))
+
+
+def _shift(a: Sequence[int], b: Sequence[int]) -> Fraction:
+    """The median of all pairwise differences."""
+    pairs = len(a) * len(b)
+    middle = [nth_difference(a, b, k) for k in {(pairs + 1) // 2, pairs // 2 + 1}]
+    return Fraction(sum(middle), len(middle))
+
+
+def _shift_interval(
+    a: Sequence[int], b: Sequence[int], level: Fraction
+) -> tuple[Fraction, Fraction] | tuple[None, None]:
+    k = _shift_rank(len(a), len(b), level) if min(len(a), len(b)) >= FEWEST_FOR_INTERVAL else None
     if k is None:
-        return Difference(shift, None, None)
-    return Difference(shift, Fraction(nth_difference(a, b, k)), Fraction(-nth_difference(b, a, k)))
+        return None, None
+    return Fraction(nth_difference(a, b, k)), Fraction(-nth_difference(b, a, k))
 
 
 def nth_difference(a: Sequence[int], b: Sequence[int], k: int) -> int:
@@ -107,37 +176,50 @@ class Equivalence:
     sentence: str
 
 
-def equivalence(a: Sequence[int], b: Sequence[int], bound_us: int = EQUIVALENCE_US) -> Equivalence | None:
+def equivalence(a: Given, b: Given, bound_us: int = EQUIVALENCE_US) -> Equivalence | None:
     """Is B practically the same as A? By the 90 % interval of the difference against ± the bound.
 
-    Wholly within: no practical change. Wholly outside on one side: it changes by so much. Else undecided, with an
+    Wholly within: no practical change; where readings lie on a screen's frame steps that of the means and that of the
+    shift both. Wholly outside on one side: it changes by so much. Else undecided, with an
     estimate of how many more readings would settle it. None when either is empty.
     """
     d = compare(a, b, EQUIVALENCE_LEVEL)
     if d is None:
         return None
     low, high = d.ci_low_us, d.ci_high_us
+    fewest = min(len(as_readings(x).values) for x in (a, b))
     bound = f"±{bound_us / 1000:g} ms"
     if low is None or high is None:
-        short = FEWEST_FOR_INTERVAL - min(len(a), len(b))
+        short = FEWEST_FOR_INTERVAL - fewest
         more = max(short, 1)
         return Equivalence("undecided", d, bound_us, more, f"undecided, take {more} more: six of each at least")
-    span = f"{_ms(low)} to {_ms(high)} ms at 90 %"
-    if -bound_us <= low and high <= bound_us:
+    span = f"{_ms(low)} to {_ms(high)} ms at 90 %" + (f"; {d.steps}" if d.steps else "")
+    if -bound_us <= low and high <= bound_us and _shift_within(a, b, d, bound_us):
         return Equivalence("same", d, bound_us, None, f"no practical change: {span}, within {bound}")
     if low > bound_us or high < -bound_us:
-        return Equivalence("changed", d, bound_us, None, f"changes by {_ms(d.medians_us)} ms ({span})")
-    still = _more(a, b, d, bound_us)
+        return Equivalence("changed", d, bound_us, None, f"changes by {_ms(d.us)} ms ({span})")
+    still = _more(fewest, d, bound_us)
     words = f"take {still} more" if still else "more readings may never settle it"
     return Equivalence("undecided", d, bound_us, still, f"undecided, {words}: {span}, across {bound}")
+
+
+def _shift_within(a: Given, b: Given, d: Difference, bound_us: int) -> bool:
+    """On a screen's steps the shift must lie within the bound, too; of counted readings it says nothing."""
+    if not d.steps:
+        return True
+    low, high = _shift_interval(as_readings(a).values, as_readings(b).values, EQUIVALENCE_LEVEL)
+    return low is not None and high is not None and -bound_us <= low and high <= bound_us
 
 
 def _ms(us: Fraction) -> str:
     return f"{float(us) / 1000:+.1f}".replace("-", "−")
 
 
-def _more(a: Sequence[int], b: Sequence[int], d: Difference, bound_us: int) -> int | None:
-    """Readings of each still needed until the interval clears the nearer edge: its width falls with the root of n."""
+def _more(now: int, d: Difference, bound_us: int) -> int | None:
+    """Readings of each still needed beside those there are now until the interval clears the nearer edge.
+
+    Its width falls with the root of n.
+    """
     assert d.ci_low_us is not None
     assert d.ci_high_us is not None
     half = float(d.ci_high_us - d.ci_low_us) / 2
@@ -145,7 +227,6 @@ def _more(a: Sequence[int], b: Sequence[int], d: Difference, bound_us: int) -> i
     room = abs(bound_us - abs(middle))
     if room < 1:
         return None
-    now = min(len(a), len(b))
     need = ceil(now * (half / room) ** 2) + 1
     more = max(need - now, 1)
     return more if more <= MOST_MORE else None
@@ -153,26 +234,42 @@ def _more(a: Sequence[int], b: Sequence[int], d: Difference, bound_us: int) -> i
 
 @dataclass(frozen=True, slots=True)
 class Ratio:
-    """B's lag as a multiple of A's: ratio of medians, and the interval of the ratio (None: too few)."""
+    """B's lag as a multiple of A's, with its interval (None: too few): the shift of logarithms, or of the means where
+    readings lie on steps. of_medians: the ratio of medians, for beside it.
+    """
 
     ratio: float
     ci_low: float | None
     ci_high: float | None
+    of_medians: float
+    of: Literal["shift", "means"] = "shift"
 
 
-def ratio(baseline: Sequence[int], b: Sequence[int], level: Fraction = LEVEL) -> Ratio | None:
-    """B over a named baseline: the Mann–Whitney interval of the shift of logarithms. Readings must be positive."""
-    if not baseline or not b:
+def ratio(baseline: Given, b: Given, level: Fraction = LEVEL) -> Ratio | None:
+    """B over a named baseline. Readings must be positive."""
+    ra, rb = as_readings(baseline), as_readings(b)
+    if not ra.values or not rb.values:
         return None
-    middle = float(median(b) / median(baseline))
-    if min(len(baseline), len(b)) < FEWEST_FOR_INTERVAL:
-        return Ratio(middle, None, None)
-    k = _shift_rank(len(baseline), len(b), level)
-    if k is None:
-        return Ratio(middle, None, None)
-    x, y = _logs(baseline), _logs(b)
-    low, high = nth_difference(x, y, k), -nth_difference(y, x, k)
-    return Ratio(middle, exp(low / _LOG_SCALE), exp(high / _LOG_SCALE))
+    medians = float(median(rb.values) / median(ra.values))
+    on = _stepped(ra, rb)
+    if on is not None:
+        return _ratio_of_means(mean_of(ra, level, on[0]), mean_of(rb, level, on[1]), medians)
+    x, y = _logs(ra.values), _logs(rb.values)
+    low, high = _shift_interval(x, y, level)
+    middle = exp(_shift(x, y) / _LOG_SCALE)
+    if low is None or high is None:
+        return Ratio(middle, None, None, medians)
+    return Ratio(middle, exp(low / _LOG_SCALE), exp(high / _LOG_SCALE), medians)
+
+
+def _ratio_of_means(a: Mean, b: Mean, medians: float) -> Ratio:
+    middle = float(b.mean_us / a.mean_us)
+    if a.low_us is None or a.high_us is None or b.low_us is None or b.high_us is None or min(a.low_us, b.low_us) <= 0:
+        return Ratio(middle, None, None, medians, "means")
+    logs = [Mean(Fraction(log(m.mean_us)), log(m.low_us or 1), log(m.high_us or 1)) for m in (a, b)]
+    span = difference_of_means(*logs)
+    assert span is not None
+    return Ratio(middle, exp(span[0]), exp(span[1]), medians, "means")
 
 
 def _logs(values: Sequence[int]) -> list[int]:
@@ -191,26 +288,44 @@ class Cost:
     different: bool
 
 
-def costs(baseline: Sequence[int], settings: Mapping[str, Sequence[int]], level: Fraction = LEVEL) -> list[Cost]:
+def costs(baseline: Given, settings: Mapping[str, Given], level: Fraction = LEVEL) -> list[Cost]:
     """Each setting against the baseline, the costliest first.
 
     Looking many times finds differences by chance: p is corrected by Holm's step-down rule, and intervals are
-    at 1 − (1 − level)/m for m settings (Bonferroni). p by scipy's Mann–Whitney test.
+    at 1 − (1 − level)/m for m settings (Bonferroni). p by scipy's Mann–Whitney test; of readings on steps by the
+    level at which the interval of the difference of means just holds none.
     """
-    known = {name: values for name, values in settings.items() if values and baseline}
+    base = as_readings(baseline)
+    given = {name: as_readings(values) for name, values in settings.items()}
+    known = {name: r for name, r in given.items() if r.values and base.values}
     if not known:
         return []
     narrow = 1 - (1 - level) / len(known)
-    from scipy.stats import mannwhitneyu  # takes a second to load
-
-    raw = {name: float(mannwhitneyu(baseline, values).pvalue) for name, values in known.items()}
+    raw = {name: _p(base, r) for name, r in known.items()}
     corrected = holm(raw)
     rows = []
     for name, values in known.items():
-        d = compare(baseline, values, narrow)
+        d = compare(base, values, narrow)
         assert d is not None
         rows.append(Cost(name, d, raw[name], corrected[name], corrected[name] <= float(1 - level)))
-    return sorted(rows, key=lambda c: -c.difference.medians_us)
+    return sorted(rows, key=lambda c: -c.difference.us)
+
+
+def _p(a: Readings, b: Readings) -> float:
+    """How probable such a difference is by chance alone."""
+    if _stepped(a, b) is None:
+        from scipy.stats import mannwhitneyu  # takes a second to load
+
+        return float(mannwhitneyu(a.values, b.values).pvalue)
+    low, high = Fraction(0), Fraction(1)  # p lies between
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        d = compare(a, b, 1 - middle)
+        if d is None or d.ci_low_us is None or d.ci_high_us is None:
+            return 1.0
+        apart = d.ci_low_us > 0 or d.ci_high_us < 0
+        low, high = (low, middle) if apart else (middle, high)
+    return float(high)
 
 
 def holm(p: dict[str, float]) -> dict[str, float]:

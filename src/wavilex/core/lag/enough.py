@@ -29,7 +29,7 @@ class Enough:
 
 
 def enough(s: LagSummary | None, wanted_us: int = WANTED_US) -> Enough:
-    """Is the interval of the median within ± wanted? Else how many readings that would take, by its shrinking.
+    """Is the interval within ± wanted? Else how many readings that would take, by its shrinking.
 
     s: the summary of what was taken, None: nothing yet.
     """
@@ -41,8 +41,14 @@ def enough(s: LagSummary | None, wanted_us: int = WANTED_US) -> Enough:
     if half <= wanted_us:
         return Enough(True, half, 0, f"enough: {words}")
     more = _to_take(s, half, wanted_us)
-    told = f"about {more} more" if more else "it varies too much for that"
+    told = f"about {more} more" if more else _too_coarse(s)
     return Enough(False, half, more, f"{words}; {told} for ±{wanted_us / 1000:g} ms")
+
+
+def _too_coarse(s: LagSummary) -> str:
+    if s.counted_us is None:
+        return "it varies too much for that"
+    return f"frames of {float(s.counted_us) / 1000:.1f} ms are too coarse for that: film faster, or use a meter"
 
 
 def _to_take(s: LagSummary, half: Fraction, wanted_us: int) -> int | None:

@@ -24,10 +24,13 @@ class LagError(WavilexError):
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """A reading in µs and how far it may be off to each side, in µs. Raises LagError past all bounds."""
+    """A reading in µs and how far it may be off to each side, in µs; step_ns: the frame it was counted by, in ns, None:
+    not counted. Raises LagError past all bounds.
+    """
 
     lag_us: int
     uncertainty_us: int
+    step_ns: int | None = None
 
     def __post_init__(self) -> None:
         if not 0 < self.lag_us <= MOST_LAG_US:
@@ -49,7 +52,7 @@ def camera(frames: int, camera_fps: Fraction | int, fps_off: Fraction | int = 0)
         raise LagError("the camera's rate may be off by less than the rate itself")
     frame_us = 1_000_000 / rate
     slow = frames * (1_000_000 / (rate - off) - frame_us)
-    return Taken(round(frames * frame_us), round(frame_us + slow))
+    return Taken(round(frames * frame_us), round(frame_us + slow), round(frame_us * 1000))
 
 
 def reference(reference_ms: Fraction | float, screen_ms: Fraction | float, refresh_hz: Fraction | int) -> Taken:
@@ -61,4 +64,5 @@ def reference(reference_ms: Fraction | float, screen_ms: Fraction | float, refre
         raise LagError("the reference must read more than the screen: are the two the right way round?")
     if Fraction(refresh_hz) <= 0:
         raise LagError("a refresh rate over 0 is needed")
-    return Taken(lag_us, round(1_000_000 / Fraction(refresh_hz)))
+    step_us = 1_000_000 / Fraction(refresh_hz)
+    return Taken(lag_us, round(step_us), round(step_us * 1000))

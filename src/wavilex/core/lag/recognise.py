@@ -6,11 +6,10 @@ practice; the figures compared are this screen's own.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from wavilex.core.lag.difference import compare, equivalence
+from wavilex.core.lag.difference import Given, compare, equivalence
 
 _HALF = Fraction(1, 2)
 
@@ -24,12 +23,12 @@ class Finding:
     words: str
 
 
-def interlaced(progressive: Sequence[int], interlaced_: Sequence[int], field_us: Fraction) -> Finding | None:
+def interlaced(progressive: Given, interlaced_: Given, field_us: Fraction) -> Finding | None:
     """What a screen does with interlaced pictures: by how many fields they are later. None below six readings each."""
     d = compare(progressive, interlaced_)
     if d is None or d.ci_low_us is None or d.ci_high_us is None:
         return None
-    fields = float(d.medians_us / field_us)
+    fields = float(d.us / field_us)
     if d.ci_high_us < field_us * _HALF:
         return Finding("line_by_line", fields, "interlaced costs less than half a field: lines are filled in at once")
     if d.ci_low_us > field_us * _HALF:
@@ -39,16 +38,14 @@ def interlaced(progressive: Sequence[int], interlaced_: Sequence[int], field_us:
     return Finding("undecided", fields, "interlaced costs about half a field: take more readings")
 
 
-def low_progressive(
-    progressive: Sequence[int], interlaced_: Sequence[int], low: Sequence[int], field_us: Fraction
-) -> Finding | None:
+def low_progressive(progressive: Given, interlaced_: Given, low: Given, field_us: Fraction) -> Finding | None:
     """Is low-resolution progressive taken for interlaced? If it lags as interlaced does, and not as progressive."""
     like_interlaced = equivalence(interlaced_, low)
     like_progressive = equivalence(progressive, low)
     apart = compare(progressive, interlaced_)
     if like_interlaced is None or like_progressive is None or apart is None or apart.ci_low_us is None:
         return None
-    fields = float(like_progressive.difference.medians_us / field_us)
+    fields = float(like_progressive.difference.us / field_us)
     if apart.ci_low_us <= field_us * _HALF:
         return Finding("no_telling", fields, "interlaced and progressive lag alike here: lag cannot tell them apart")
     if like_interlaced.decision == "same" and like_progressive.decision == "changed":

@@ -8,16 +8,22 @@ from fractions import Fraction
 from itertools import pairwise
 
 from wavilex.core.lag.difference import EQUIVALENCE_US, Equivalence, equivalence
-from wavilex.core.lag.summary import median
+from wavilex.core.lag.readings import Readings
+from wavilex.core.lag.summary import summarise
 
 
 @dataclass(frozen=True, slots=True)
 class Epoch:
-    """Readings of one condition taken under one firmware on one day. day: ISO date."""
+    """Readings of one condition taken under one firmware on one day. day: ISO date; step_us: as of `Readings`."""
 
     day: str
     firmware: str
     values: tuple[int, ...]
+    step_us: Fraction | None = None
+
+    @property
+    def readings(self) -> Readings:
+        return Readings(self.values, self.step_us)
 
     @property
     def name(self) -> str:
@@ -41,12 +47,13 @@ def changes(epochs: Sequence[Epoch], bound_us: int = EQUIVALENCE_US) -> list[Cha
     """Every epoch against the one before it, in time order."""
     out = []
     for before, after in pairwise(epochs):
-        result = equivalence(before.values, after.values, bound_us)
+        result = equivalence(before.readings, after.readings, bound_us)
         if result is not None:
             out.append(Change(before, after, result))
     return out
 
 
-def medians(epochs: Sequence[Epoch]) -> list[tuple[str, Fraction, int]]:
-    """Name, median in µs and count of each epoch."""
-    return [(e.name, median(e.values), len(e.values)) for e in epochs]
+def lags(epochs: Sequence[Epoch]) -> list[tuple[str, Fraction, int]]:
+    """Name, lag in µs (the median, of counted readings the mean) and count of each epoch."""
+    told = ((e, summarise(e.readings)) for e in epochs)
+    return [(e.name, s.lag_us, s.n) for e, s in told if s is not None]

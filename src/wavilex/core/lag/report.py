@@ -5,16 +5,19 @@ A cell's name is its screen mode with whatever else differs between the cells. G
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import cached_property
 
 from wavilex.core.lag.difference import DECISIONS, EQUIVALENCE_LEVEL, Difference, compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
 from wavilex.core.lag.plan import Cell
+from wavilex.core.lag.readings import Readings, Way
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
-from wavilex.core.lag.regression import Epoch, changes, medians
-from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
+from wavilex.core.lag.regression import Epoch, changes, lags
+from wavilex.core.lag.scanout import POSITIONS, frame_of, parts, scan_out, slope
 from wavilex.core.lag.shapes import (
     ConditionOut,
     CostOut,
@@ -28,22 +31,38 @@ from wavilex.core.lag.shapes import (
     SummaryOut,
     TitleVerdict,
 )
+from wavilex.core.lag.steps import late_words
 from wavilex.core.lag.summary import BOUNDS_MS, FEWEST_FOR_INTERVAL, UNHURRIED, LagSummary, judge, outliers, summarise
 from wavilex.core.rig.model import Title
 from wavilex.core.video.named import shown, timing_of
 
+_LOW_LINES = 400  # fewer lines of a progressive frame are an old machine's
 _NAMED = 6  # so many of the readings that stand out are named
 
 
 @dataclass(frozen=True)
 class Group:
-    """The readings of one cell that count, in µs; guesses apart. epochs: the same by day and firmware."""
+    """The readings of one cell by one method that count, in µs; guesses apart. epochs: the same by day and firmware.
+
+    way: how they were taken; off_us: how far all of them may be off together (`Readings`).
+    """
 
     cell: Cell
     values: tuple[int, ...] = ()
     guesses: tuple[int, ...] = ()
     methods: tuple[str, ...] = ()
     epochs: tuple[Epoch, ...] = ()
+    way: Way | None = None
+    off_us: int = 0
+
+    @cached_property
+    def readings(self) -> Readings:
+        return Readings(self.values, self.way.step_us if self.way else None, self.off_us, frame_of(self.cell.signal))
+
+    @property
+    def by(self) -> str:
+        """How they were taken: `camera frames, 240 a second`."""
+        return self.way.words if self.way else ""
 
 
 @dataclass(frozen=True)
@@ -51,7 +70,8 @@ class Asked:
     """What a report is held against. kind: of the screen; bound_ms: the client's own, None: common practice.
 
     baseline: the cell's name others are compared with, "" for the first; equivalence_us: no practical change within.
-    strobes: black frames or a flashing light are on.
+    strobes: black frames or a flashing light are on. played: the signals a title is played in, by its uid, as far as
+    that is known.
     """
 
     kind: str = "television"
@@ -60,6 +80,7 @@ class Asked:
     equivalence_us: int = 2000
     strobes: bool = False
     titles: Sequence[Title] = field(default=())
+    played: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def bound(self) -> int:
@@ -77,12 +98,16 @@ def ms_if_known(us: Fraction | float | None) -> float | None:
 
 
 def names(groups: Sequence[Group]) -> dict[str, Group]:
-    """Groups by name: the screen mode, and of input, signal and position what differs between them."""
+    """Groups by name: the screen mode, and of input, signal and position what differs between them; how they were taken
+    where one cell was measured in more ways, which are never mixed.
+    """
+    ways = Counter(g.cell for g in groups if g.values)
     differing = [w for w in ("input", "signal", "position") if len({getattr(g.cell, w) for g in groups}) > 1]
     out: dict[str, Group] = {}
     for g in groups:
         told = {w: getattr(g.cell, w) if w in differing else "" for w in ("input", "signal", "position")}
-        words = (g.cell.condition, told["input"], shown(told["signal"]), told["position"])
+        by = g.by if ways[g.cell] > 1 else ""
+        words = (g.cell.condition, told["input"], shown(told["signal"]), told["position"], by)
         out[", ".join(w for w in words if w)] = g
     return out
 
@@ -92,7 +117,8 @@ def summary_data(s: LagSummary | None) -> SummaryOut | None:
     if s is None:
         return None
     return {
-        "n": s.n, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us),
+        "n": s.n, "lag_ms": ms(s.lag_us), "of": s.of, "median_ms": ms(s.median_us), "mean_ms": ms(s.mean_us),
+        "counted_ms": ms_if_known(s.counted_us), "steps_words": _steps(s),
         "sd_ms": ms_if_known(s.sd_us),
         "low_ms": ms(s.low_us), "high_ms": ms(s.high_us),
         "ci_words": _interval(s), "ci_low_ms": ms_if_known(s.ci_low_us), "ci_high_ms": ms_if_known(s.ci_high_us),
@@ -101,20 +127,31 @@ def summary_data(s: LagSummary | None) -> SummaryOut | None:
 
 
 def _interval(s: LagSummary) -> str:
-    """The median's interval in words; of too few readings how many it needs."""
+    """The interval in words; of too few readings how many it needs."""
     if s.ci_low_us is None or s.ci_high_us is None:
         return f"from {FEWEST_FOR_INTERVAL} readings"
     return f"{float(s.ci_low_us) / 1000:.1f} – {float(s.ci_high_us) / 1000:.1f} ms"
 
 
+def _steps(s: LagSummary) -> str:
+    """How the readings lie, where on steps."""
+    if s.counted_us is not None:
+        return f"counted in frames of {float(s.counted_us) / 1000:.1f} ms: the mean tells more than any of them"
+    return f"on frame steps: {late_words(s.late)} a frame late or more" if s.late is not None else ""
+
+
 def _outliers(g: Group, s: LagSummary | None) -> str:
     """Readings that stand out, a few of them named; empty where none does."""
-    found = [g.values[n] for n in outliers(g.values)] if s and s.outliers else []
+    found = _standing_out(g, s)
     if not found:
         return ""
     said = "1 stands out, and still counts" if len(found) == 1 else f"{len(found)} stand out, and still count"
     named = ", ".join(f"{us / 1000:.1f}" for us in found[:_NAMED])
     return f"{said}: {named} ms{' …' if len(found) > _NAMED else ''}"
+
+
+def _standing_out(g: Group, s: LagSummary | None) -> list[int]:
+    return [g.values[n] for n in outliers(g.values)] if s and s.outliers else []
 
 
 def _footing(asked: Asked) -> str:
@@ -123,8 +160,9 @@ def _footing(asked: Asked) -> str:
     source = "asked here" if asked.bound_ms else "common practice"
     return (
         f"Bound {asked.bound} ms for a {asked.kind}: {source} (common practice: {usual}; titles without competition "
-        f"bear {UNHURRIED} times that, our own figure). Interval of the median by order statistics, of the difference "
-        "by ranks: no distribution assumed. A sister model’s result is a hope, not a reading."
+        f"bear {UNHURRIED} times that, our own figure). Interval of the median by order statistics, of a shift by "
+        "ranks: no distribution assumed. Readings counted in frames, or on frame steps, by their means, with what so "
+        "many counts can tell. A sister model’s result is a hope, not a reading."
     )
 
 
@@ -146,7 +184,7 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
     """Everything the readings of a screen say."""
     named = names(groups)
     taken = {n: g for n, g in named.items() if g.values}
-    sums = {n: summarise(g.values) for n, g in named.items()}
+    sums = {n: summarise(g.readings) for n, g in named.items()}
     baseline = asked.baseline if asked.baseline in taken else next(iter(taken), "")
     return {
         "bound_ms": asked.bound, "bound_source": "asked here" if asked.bound_ms else "common practice",
@@ -155,7 +193,7 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
         "baseline": baseline, "difference": _first_two(taken),
         "costs": _costs(taken, baseline, asked),
         "places": _places(taken, asked), "handling": _handling(taken),
-        "changes": _changes(taken, asked), "titles": _titles(sums, asked),
+        "changes": _changes(taken, asked), "titles": _titles(named, sums, asked),
         "footing": _footing(asked), "costs_footing": _costs_footing(len(taken) - 1, asked),
     }  # fmt: skip
 
@@ -167,7 +205,7 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
     timing = timing_of(g.cell.signal)
     apart: PartsOut | None = None
     if s is not None and timing is not None:
-        p = parts(s.median_us, timing, POSITIONS.get(g.cell.position, POSITIONS["middle"]))
+        p = parts(s.lag_us, timing, POSITIONS.get(g.cell.position, POSITIONS["middle"]))
         held = buffers(p.processing_us, scan_out(timing).frame_us)
         apart = {"scan_ms": ms(p.scan_us), "processing_ms": ms(p.processing_us), "words": held.words}
     return {
@@ -176,7 +214,7 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
         "summary": summary_data(s), "verdict": verdict.verdict if verdict else None,
         "sentence": verdict.sentence if verdict else "No reading yet.",
         "enough": told.enough, "more": told.more, "enough_words": told.sentence,
-        "outliers_ms": [ms(g.values[n]) for n in outliers(g.values)[:20]] if s and s.outliers else [],
+        "outliers_ms": [ms(us) for us in _standing_out(g, s)[:20]],
         "outliers_words": _outliers(g, s),
         "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
     }  # fmt: skip
@@ -187,13 +225,13 @@ def _first_two(taken: Mapping[str, Group]) -> LagDifference | None:
     if len(pairs) < 2:
         return None
     (first, a), (second, b) = pairs[0], pairs[1]
-    d = compare(a.values, b.values)
+    d = compare(a.readings, b.readings)
     return {"from_": first, "to": second, **difference_data(first, second, d)} if d else None
 
 
 def difference_data(first: str, second: str, d: Difference) -> DifferenceOut:
     """A difference with its interval, in ms, and as a sentence."""
-    amount = float(d.medians_us) / 1000
+    amount = float(d.us) / 1000
     word = "less" if amount < 0 else "more"
     span = ""
     if d.ci_low_us is not None and d.ci_high_us is not None:
@@ -204,22 +242,30 @@ def difference_data(first: str, second: str, d: Difference) -> DifferenceOut:
     return {
         "ms": round(amount, 3), "ci_low_ms": ms_if_known(d.ci_low_us), "ci_high_ms": ms_if_known(d.ci_high_us),
         "sentence": f"{second.capitalize()} takes {abs(amount):.1f} ms {word} than {first}{span}.",
-        "note": "" if span else "Fewer than six readings in a condition: no interval yet.",
+        "of": d.of, "medians_ms": ms(d.medians_us),
+        "note": _difference_note(d) if span else "Fewer than six readings in a condition: no interval yet.",
     }  # fmt: skip
+
+
+def _difference_note(d: Difference) -> str:
+    """Which difference it is, and the one of medians beside it."""
+    what = "Difference of means" if d.of == "means" else "Shift: the median of all pairwise differences"
+    steps = f"; {d.steps}" if d.steps else ""
+    return f"{what}{steps}. The medians differ by {float(d.medians_us) / 1000:+.1f} ms.".replace("-", "−")
 
 
 def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[CostOut]:
     """Every other cell against the baseline: what it costs, whether that is a change, and as a multiple."""
     if not baseline:
         return []
-    base = taken[baseline].values
-    others = {n: g.values for n, g in taken.items() if n != baseline}
+    base = taken[baseline].readings
+    others = {n: g.readings for n, g in taken.items() if n != baseline}
     out: list[CostOut] = []
     for c in costs(base, others):
         same = equivalence(base, others[c.name], asked.equivalence_us)
         times = ratio(base, others[c.name])
         out.append({
-            "condition": c.name, "ms": ms(c.difference.medians_us),
+            "condition": c.name, "ms": ms(c.difference.us),
             "ci_low_ms": ms_if_known(c.difference.ci_low_us),
             "ci_high_ms": ms_if_known(c.difference.ci_high_us),
             "p_corrected": round(c.p_corrected, 6), "different": c.different,
@@ -237,12 +283,13 @@ def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[Cost
 
 def _places(taken: Mapping[str, Group], asked: Asked) -> list[LightOut]:
     """Top to bottom, for every mode and signal measured at two places or more."""
-    by: dict[tuple[str, str, str], dict[str, tuple[int, ...]]] = {}
+    by: dict[tuple[str, str, str, str], dict[str, Fraction]] = {}
     for g in taken.values():
-        if g.cell.position:
-            by.setdefault((g.cell.condition, g.cell.input, g.cell.signal), {})[g.cell.position] = g.values
+        s = summarise(g.readings)
+        if g.cell.position and s is not None:
+            by.setdefault((g.cell.condition, g.cell.input, g.cell.signal, g.by), {})[g.cell.position] = s.lag_us
     out: list[LightOut] = []
-    for (condition, socket, signal), values in by.items():
+    for (condition, socket, signal, _), values in by.items():
         timing = timing_of(signal)
         found = slope(values, timing, strobes=asked.strobes) if timing else None
         if found is None:
@@ -255,30 +302,31 @@ def _places(taken: Mapping[str, Group], asked: Asked) -> list[LightOut]:
 
 
 def _handling(taken: Mapping[str, Group]) -> list[HandlingOut]:
-    """Interlaced and low-resolution progressive against progressive of the same mode, input and place."""
-    by: dict[tuple[str, str, str], dict[str, Group]] = {}
+    """Interlaced and low-resolution progressive against progressive of the same mode, input and place: of the same size
+    and rate, the low-resolution one with half the lines.
+    """
+    by: dict[tuple[str, str, str, str], dict[tuple[str, int, int], Group]] = {}
     for g in taken.values():
         timing = timing_of(g.cell.signal)
-        if timing is None:
-            continue
-        lines = timing.frame_height
-        kind = "interlaced" if timing.interlaced else "low" if lines < 400 else "progressive"
-        by.setdefault((g.cell.condition, g.cell.input, g.cell.position), {}).setdefault(kind, g)
+        if timing is not None:
+            lines = timing.frame_height
+            kind = "interlaced" if timing.interlaced else "low" if lines < _LOW_LINES else "progressive"
+            size = lines * (2 if kind == "low" else 1), timing.nominal_hz
+            by.setdefault((g.cell.condition, g.cell.input, g.cell.position, g.by), {}).setdefault((kind, *size), g)
     out: list[HandlingOut] = []
-    for (condition, socket, _), kinds in by.items():
-        if not {"progressive", "interlaced"} <= set(kinds):
-            continue
-        weave = kinds["interlaced"]
-        timing = timing_of(weave.cell.signal)
-        assert timing is not None
-        field_us = 1_000_000 / timing.refresh
-        place = ", ".join(w for w in (condition, socket) if w)
-        found = [interlaced(kinds["progressive"].values, weave.values, field_us)]
-        if "low" in kinds:
-            found.append(low_progressive(kinds["progressive"].values, weave.values, kinds["low"].values, field_us))
-        out += [
-            {"condition": place, "kind": f.kind, "fields": round(f.fields, 2), "words": f.words} for f in found if f
-        ]
+    for (condition, socket, *_), kinds in by.items():
+        for (kind, lines, hz), weave in kinds.items():
+            plain, low = (kinds.get((k, lines, hz)) for k in ("progressive", "low"))
+            timing = timing_of(weave.cell.signal)
+            if kind != "interlaced" or plain is None or timing is None:
+                continue
+            field_us = 1_000_000 / timing.refresh
+            place = ", ".join(w for w in (condition, socket, shown(weave.cell.signal)) if w)
+            found = [interlaced(plain.readings, weave.readings, field_us)]
+            if low is not None:
+                found.append(low_progressive(plain.readings, weave.readings, low.readings, field_us))
+            out += [{"condition": place, "kind": f.kind, "fields": round(f.fields, 2), "words": f.words}
+                    for f in found if f]  # fmt: skip
     return out
 
 
@@ -291,22 +339,32 @@ def _changes(taken: Mapping[str, Group], asked: Asked) -> list[LagChange]:
         found = changes(g.epochs, asked.equivalence_us)
         out.append({
             "condition": name, "alert": any(c.alert for c in found),
-            "epochs": [{"name": n, "median_ms": ms(m), "n": k} for n, m, k in medians(g.epochs)],
+            "epochs": [{"name": n, "lag_ms": ms(m), "n": k} for n, m, k in lags(g.epochs)],
             "sentences": [f"{c.after.name} against {c.before.name}: {c.result.sentence}" for c in found],
         })  # fmt: skip
     return out
 
 
-def _titles(sums: Mapping[str, LagSummary | None], asked: Asked) -> list[TitleVerdict]:
-    """The quickest cell against what each kind of title bears: the bound, or twice it where nobody competes."""
-    known = {n: s for n, s in sums.items() if s is not None}
+def _titles(named: Mapping[str, Group], sums: Mapping[str, LagSummary | None], asked: Asked) -> list[TitleVerdict]:
+    """Every title's quickest cell at mid-screen of the signal it is played in, against what its kind bears: the bound,
+    or twice it where nobody competes.
+    """
+    known = {n: s for n, s in sums.items() if s is not None and named[n].cell.position in ("", "middle")}
     if not known:
         return []
-    name = min(known, key=lambda n: known[n].median_us)
     out: list[TitleVerdict] = []
     for title in asked.titles:
         bound = asked.bound * (1 if title.competitive else UNHURRIED)
-        verdict = judge(known[name], bound, "competitive title" if title.competitive else "title")
+        signals = asked.played.get(title.uid, ())
+        own = {n: s for n, s in known.items() if not signals or named[n].cell.signal in (*signals, "")}
+        if not own:
+            names_ = " or ".join(shown(x) for x in signals)
+            out.append({"title": title.name, "bound_ms": bound, "condition": "", "verdict": "not_measured",
+                        "sentence": f"not measured for this signal: it is played at {names_}"})  # fmt: skip
+            continue
+        name = min(own, key=lambda n: (named[n].cell.signal not in signals, own[n].lag_us))
+        verdict = judge(own[name], bound, "competitive title" if title.competitive else "title")
+        unsaid = "" if not signals or named[name].cell.signal else " Its signal was not noted."
         out.append({"title": title.name, "bound_ms": bound, "condition": name, "verdict": verdict.verdict,
-                    "sentence": verdict.sentence})  # fmt: skip
+                    "sentence": verdict.sentence + unsaid})  # fmt: skip
     return out

@@ -6,13 +6,14 @@ once is not. Positions are shares of the picture's height from its top.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 
 from wavilex.core.lag.shapes import LightKind
 from wavilex.core.lag.summary import median
+from wavilex.core.video.named import timing_of
 from wavilex.core.video.timing import Timing
 
 POSITIONS: Mapping[str, Fraction] = {"top": Fraction(1, 10), "middle": Fraction(1, 2), "bottom": Fraction(9, 10)}
@@ -40,6 +41,12 @@ def scan_out(timing: Timing) -> ScanOut:
     lines = Fraction(timing.frame_height, 2 if timing.interlaced else 1)
     whole = 1_000_000 / timing.refresh
     return ScanOut(line, whole, line * lines)
+
+
+def frame_of(signal: str) -> Fraction | None:
+    """The time of a test signal's frame (of a field, interlaced) in µs; None where its name is no mode."""
+    timing = timing_of(signal)
+    return None if timing is None else 1_000_000 / timing.refresh
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,11 +82,11 @@ _WORDS = {
 }
 
 
-def slope(by_position: Mapping[str, Sequence[int]], timing: Timing, *, strobes: bool = False) -> Slope | None:
-    """How much later lower places are. strobes: black frames or a flashing light are known to be on. None below two
-    positions.
+def slope(by_position: Mapping[str, Fraction], timing: Timing, *, strobes: bool = False) -> Slope | None:
+    """How much later lower places are. by_position: the lag there in µs. strobes: black frames or a flashing light are
+    known to be on. None below two positions.
     """
-    points = [(POSITIONS[p], median(v)) for p, v in by_position.items() if p in POSITIONS and v]
+    points = [(POSITIONS[p], lag_us) for p, lag_us in by_position.items() if p in POSITIONS]
     if len(points) < 2:
         return None
     slopes = sorted((b - a) / (y - x) for (x, a), (y, b) in combinations(sorted(points), 2))

@@ -10,9 +10,16 @@ Position = Literal["", "top", "middle", "bottom"]
 
 
 class SummaryOut(TypedDict):
-    """In ms; the interval is of the median at 95 %, null below six readings. outliers stand out and still count."""
+    """In ms. lag_ms: the figure to give, the median, or of readings counted in frames of counted_ms the mean; the
+    interval is of it at 95 %, null below six readings. steps_words: how readings lie that are on steps, "" for others.
+    outliers stand out and still count.
+    """
 
     n: int
+    lag_ms: float
+    of: Literal["median", "mean"]
+    counted_ms: float | None
+    steps_words: str
     median_ms: float
     mean_ms: float
     sd_ms: float | None
@@ -56,9 +63,13 @@ class ConditionOut(TypedDict):
 
 
 class DifferenceOut(TypedDict):
-    """A difference with its interval, in ms, and as a sentence."""
+    """A difference with its interval, in ms, and as a sentence. of: the shift, or the means of readings on steps;
+    medians_ms: the difference of medians, for beside it.
+    """
 
     ms: float
+    of: Literal["shift", "means"]
+    medians_ms: float
     ci_low_ms: float | None
     ci_high_ms: float | None
     sentence: str
@@ -111,7 +122,7 @@ class HandlingOut(TypedDict):
 
 class EpochOut(TypedDict):
     name: str
-    median_ms: float
+    lag_ms: float
     n: int
 
 
@@ -125,6 +136,8 @@ class LagChange(TypedDict):
 
 
 class TitleVerdict(TypedDict):
+    """verdict: within, over, undecided, or not_measured for the signal it is played in (condition is "" then)."""
+
     title: str
     bound_ms: int
     condition: str
@@ -163,10 +176,13 @@ class BudgetPart(TypedDict):
 
 
 class LipSyncOut(TypedDict):
-    """Sound against picture in one screen mode; delay_ms: what to set at what plays it, null: nothing mends it."""
+    """Sound against the picture of the whole path in one screen mode, from picture_ms to picture_most_ms where a box
+    of it is not known; delay_ms: what to set at what plays it, null: nothing mends it.
+    """
 
     condition: str
-    picture_ms: float | None
+    picture_ms: float
+    picture_most_ms: float
     sound_ms: float | None
     verdict: LipVerdict
     delay_ms: int | None
@@ -174,8 +190,11 @@ class LipSyncOut(TypedDict):
 
 
 class SumOut(TypedDict):
-    """A chain's lag part by part, and its sum; low and high differ where a part is not known."""
+    """A chain's lag part by part, and its sum; low and high differ where a part is not known. joined: is there a way at
+    all; without one there is no sum.
+    """
 
+    joined: bool
     parts: list[BudgetPart]
     low_ms: float
     high_ms: float

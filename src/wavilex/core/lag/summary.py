@@ -1,6 +1,7 @@
 """Summary of lag readings: median, spread, and an interval of the median that assumes no distribution.
 
-Readings are whole microseconds. Tests compare every interval with scipy.
+Readings counted in frames are summarised by their mean: their median stays on a frame. Readings are whole
+microseconds. Tests compare every interval with scipy.
 """
 
 from __future__ import annotations
@@ -10,6 +11,11 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from math import comb, sqrt
+from typing import Literal
+
+from wavilex.core.lag.mean import mean_of
+from wavilex.core.lag.readings import Readings, as_readings
+from wavilex.core.lag.steps import Steps, steps_of
 
 LEVEL = Fraction(95, 100)
 FEWEST_FOR_INTERVAL = 6  # below six readings no order-statistic interval reaches 95 %
@@ -20,7 +26,9 @@ _EXACT_RANK_UP_TO = 300
 
 @dataclass(frozen=True, slots=True)
 class LagSummary:
-    """Figures of one condition, in µs. ci_low/ci_high None: too few readings for the level.
+    """Figures of one condition, in µs. ci_low/ci_high: the interval of the figure that is given (`lag_us`), None: too
+    few readings for the level. counted_us: the frame they were counted by, None: not counted. late: the share of
+    readings a frame step or more above the lowest, None: they lie on no steps.
 
     quartiles: of the sorted readings, by linear interpolation. outliers: how many stand out by the robust rule;
     they are shown and still count.
@@ -36,6 +44,17 @@ class LagSummary:
     ci_high_us: int | None
     quartiles_us: tuple[Fraction, Fraction] = (Fraction(0), Fraction(0))
     outliers: int = 0
+    counted_us: Fraction | None = None
+    late: Fraction | None = None
+
+    @property
+    def lag_us(self) -> Fraction:
+        """The figure to give: the median, of counted readings the mean."""
+        return self.median_us if self.counted_us is None else self.mean_us
+
+    @property
+    def of(self) -> Literal["median", "mean"]:
+        return "median" if self.counted_us is None else "mean"
 
 
 def median(values: Sequence[int]) -> Fraction:
@@ -53,22 +72,38 @@ def quantile(ordered: Sequence[int], share: Fraction) -> Fraction:
     return ordered[low] + part * (ordered[low + 1] - ordered[low])
 
 
-def summarise(values: Sequence[int], level: Fraction = LEVEL) -> LagSummary | None:
+def summarise(given: Readings | Sequence[int], level: Fraction = LEVEL) -> LagSummary | None:
     """Summarise readings in µs; None of none."""
+    r = as_readings(given)
+    values = r.values
     if not values:
         return None
+    steps = steps_of(r)
     ordered = sorted(values)
     n, total = len(ordered), sum(ordered)
     squares = sum(v * v for v in ordered)
     # whole numbers to the end: the sum of squared deviations is squares − total²/n
     sd = sqrt(Fraction(n * squares - total * total, n * (n - 1))) if n > 1 else None
-    rank = median_interval_rank(n, level)
-    low, high = (ordered[rank - 1], ordered[n - rank]) if rank else (None, None)
+    low, high = _interval(r, ordered, steps, level)
     quarters = (quantile(ordered, Fraction(1, 4)), quantile(ordered, Fraction(3, 4)))
     return LagSummary(
         n, quantile(ordered, Fraction(1, 2)), Fraction(total, n), sd, ordered[0], ordered[-1], low, high, quarters,
-        len(outliers(ordered)),
+        0 if r.step_us else len(outliers(ordered)), r.step_us, steps.late if steps and not steps.counted else None,
     )  # fmt: skip
+
+
+def _interval(
+    r: Readings, ordered: Sequence[int], steps: Steps | None, level: Fraction
+) -> tuple[int, int] | tuple[None, None]:
+    """Of the mean where readings were counted, else of the median."""
+    n = len(ordered)
+    if r.step_us is None:
+        rank = median_interval_rank(n, level)
+        return (ordered[rank - 1], ordered[n - rank]) if rank else (None, None)
+    found = mean_of(r, level, steps)
+    if found.low_us is None or found.high_us is None:
+        return None, None
+    return round(found.low_us), round(found.high_us)
 
 
 def median_interval_rank(n: int, level: Fraction = LEVEL) -> int | None:
@@ -126,12 +161,13 @@ UNHURRIED = 2  # titles that are not competitive are held against so many bounds
 def judge(summary: LagSummary, bound_ms: int, kind: str) -> Judgement:
     """Within when the whole interval is at or under the bound, over when it is wholly beyond it."""
     bound_us = bound_ms * 1000
-    low = summary.median_us if summary.ci_low_us is None else summary.ci_low_us
-    high = summary.median_us if summary.ci_high_us is None else summary.ci_high_us
-    shown = f"{float(summary.median_us) / 1000:.1f} ms"
-    away = f"{abs(float(summary.median_us) / 1000 - bound_ms):.1f} ms"
+    lag = summary.lag_us
+    low = lag if summary.ci_low_us is None else summary.ci_low_us
+    high = lag if summary.ci_high_us is None else summary.ci_high_us
+    shown = f"{float(lag) / 1000:.1f} ms"
+    away = f"{abs(float(lag) / 1000 - bound_ms):.1f} ms"
     if summary.ci_low_us is None:
-        side = "under" if summary.median_us <= bound_us else "over"
+        side = "under" if lag <= bound_us else "over"
         few = "1 reading is" if summary.n == 1 else f"{summary.n} readings are"
         text = f"{shown} is {side} {bound_ms} ms, but {few} too few to be sure: take six."
         return Judgement(bound_ms, "undecided", text)

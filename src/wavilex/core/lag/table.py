@@ -10,20 +10,27 @@ from io import StringIO
 
 from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
 from wavilex.core.lag.methods import METHODS, LagError
-from wavilex.core.lag.scanout import POSITIONS
+from wavilex.core.lag.readings import Readings, Way, off_of, way_of
+from wavilex.core.lag.scanout import POSITIONS, frame_of
 from wavilex.core.moment import utc_text
 from wavilex.core.plain import cell_text, text_of_cell, unfit_in
 
-COLUMNS = ("taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "discarded", "note")
+COLUMNS = (
+    "taken_at", "device", "input", "condition", "signal", "position", "method", "lag_ms", "uncertainty_ms", "step_ms",
+    "discarded", "note",
+)  # fmt: skip
 _NEEDED = ("device", "condition", "lag_ms")
 _TIME = "2026-11-25T14:03:22Z"
 _LINES_A_PART = 500
+_MOST_SMALL_MS = 1000  # of an uncertainty, of a frame
 _YES, _NO = ("yes", "true", "1"), ("", "no", "false", "0")
 
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One reading as a table holds it. taken_at: ISO 8601 in UTC, "" where not said."""
+    """One reading as a table holds it. taken_at: ISO 8601 in UTC, "" where not said. step_ns: the frame it was counted
+    by, None: not counted; uncertainty_us: how far it may be off, None: not said.
+    """
 
     taken_at: str
     device: str
@@ -35,6 +42,8 @@ class Row:
     lag_us: int
     discarded: bool
     note: str
+    uncertainty_us: int | None = None
+    step_ns: int | None = None
     line: int = field(default=0, compare=False)  # of the file it was read from
 
 
@@ -116,7 +125,7 @@ def _row(line: int, said: dict[str, str]) -> Row:
     return Row(
         _time(said.get("taken_at", "")), said["device"], said.get("input", ""), said["condition"],
         said.get("signal", ""), position, method, lag_us(said["lag_ms"]), discarded in _YES, said.get("note", ""),
-        line,
+        _small(said, "uncertainty_ms", 1000), _small(said, "step_ms", 1_000_000), line,
     )  # fmt: skip
 
 
@@ -132,6 +141,20 @@ def lag_us(text: str) -> int:
     if not 0 < us <= MOST_LAG_US:
         raise LagError(f"lag_ms lies between a microsecond and a minute, not {text!r}")
     return us
+
+
+def _small(said: dict[str, str], name: str, times: int) -> int | None:
+    """A figure in ms that may be left out, in whole parts of a ms. Raises LagError."""
+    text = said.get(name, "")
+    if not text:
+        return None
+    try:
+        value = Decimal(text.replace(",", "."))
+    except InvalidOperation:
+        raise LagError(f"{name} is a number of ms or nothing, not {text[:40]!r}") from None
+    if not value.is_finite() or not 0 < value <= _MOST_SMALL_MS:
+        raise LagError(f"{name} lies between 0 and {_MOST_SMALL_MS}, not {text[:40]!r}")
+    return max(1, int((value * times).to_integral_value()))
 
 
 def _time(text: str) -> str:
@@ -158,7 +181,8 @@ def table_parts(rows: Iterable[Row]) -> Iterator[str]:
     for number, r in enumerate(rows, 1):
         lag = Decimal(r.lag_us) / 1000
         writer.writerow([r.taken_at, *map(cell_text, (r.device, r.input, r.condition, r.signal)), r.position, r.method,
-                         f"{lag:f}", "yes" if r.discarded else "no", cell_text(r.note)])  # fmt: skip
+                         f"{lag:f}", _ms(r.uncertainty_us, 1000), _ms(r.step_ns, 1_000_000),
+                         "yes" if r.discarded else "no", cell_text(r.note)])  # fmt: skip
         if number % _LINES_A_PART == 0:
             yield out.getvalue()
             out.seek(0)
@@ -166,14 +190,28 @@ def table_parts(rows: Iterable[Row]) -> Iterator[str]:
     yield out.getvalue()
 
 
-def by_group(rows: Sequence[Row]) -> dict[str, list[int]]:
-    """Readings that count, in µs, by what they are of: parts alike in all rows are left out of the name."""
+def _ms(part: int | None, times: int) -> str:
+    return "" if part is None else f"{Decimal(part) / times:f}"
+
+
+def by_group(rows: Sequence[Row]) -> dict[str, Readings]:
+    """Readings that count, in µs, by what they are of: parts alike in all rows are left out of the name. Those counted
+    by another frame, or taken by another method, are apart.
+    """
     names = ("device", "input", "signal", "position")
     differing = [n for n in names if len({getattr(r, n) for r in rows}) > 1]
-    out: dict[str, list[int]] = {}
+    found: dict[tuple[str, str], dict[Way, list[Row]]] = {}
     for r in rows:
         name = ", ".join(w for w in (r.condition, *(getattr(r, n) for n in differing)) if w)
-        out.setdefault(name, [])
+        ways = found.setdefault((name, r.signal), {})
         if not r.discarded and r.method != "guess":
-            out[name].append(r.lag_us)
+            ways.setdefault(way_of(r.method, r.step_ns, r.uncertainty_us), []).append(r)
+    out: dict[str, Readings] = {}
+    for (name, signal), ways in found.items():
+        if not ways:
+            out.setdefault(name, Readings(()))
+        for way, own in ways.items():
+            told = name if len(ways) == 1 else f"{name}, {way.words}"
+            off = max(off_of(way.step_us, r.uncertainty_us) for r in own)
+            out[told] = Readings(tuple(r.lag_us for r in own), way.step_us, off, frame_of(signal))
     return out

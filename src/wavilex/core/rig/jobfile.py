@@ -108,7 +108,7 @@ class TitleRow(_Model):
 
 
 class ReadingRow(_Model):
-    """One lag reading; lag_us in µs, taken_at ISO 8601 in UTC."""
+    """One lag reading; lag_us in µs, step_ns the frame it was counted by in ns, taken_at ISO 8601 in UTC."""
 
     seq: Annotated[int, Field(ge=0, strict=True)]
     condition: Condition
@@ -119,6 +119,7 @@ class ReadingRow(_Model):
     method: Literal["meter", "camera", "reference", "typed", "guess"]
     lag_us: Micros
     uncertainty_us: Annotated[int, Field(ge=0, le=bounds.MOST_LAG_US)] | None = None
+    step_ns: Annotated[int, Field(ge=1, le=1_000_000_000)] | None = None
     taken_at: Moment
     discard: Annotated[str, Field(max_length=200)] = ""
     note: Annotated[str, Field(max_length=200)] = ""

@@ -35,6 +35,7 @@ def _reading(r: Reading) -> dict[str, Any]:
         "seq": r.seq, "condition": r.condition, "signal": r.signal, "input": r.input, "position": r.position,
         "method": r.method, "lag_ms": r.lag_us / 1000,
         "uncertainty_ms": None if r.uncertainty_us is None else r.uncertainty_us / 1000,
+        "step_ms": None if r.step_ns is None else r.step_ns / 1_000_000,
         "taken_at": r.taken_at, "discard": r.discard, "note": r.note,
     }  # fmt: skip
 
@@ -153,7 +154,7 @@ def type_reading(request: HttpRequest, session_uid: str, payload: HandReading) -
     with transaction.atomic():
         once(payload.uid, lambda: services.keep_reading(
             session=session, cell=payload.cell(), lag_us=taken.lag_us, method=payload.method,
-            uncertainty_us=taken.uncertainty_us or None, taken_at=datetime.now(UTC),
+            uncertainty_us=taken.uncertainty_us or None, step_ns=taken.step_ns, taken_at=datetime.now(UTC),
         ).seq)  # fmt: skip
     return Status(201, session_data(session))
 

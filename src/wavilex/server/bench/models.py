@@ -81,6 +81,7 @@ class Reading(models.Model):
     method = models.CharField(max_length=10, choices=[(m, m) for m in METHODS])
     lag_us = models.PositiveIntegerField()
     uncertainty_us = models.PositiveIntegerField(null=True)  # null: not known
+    step_ns = models.PositiveIntegerField(null=True)  # the frame it was counted by; null: not counted
     taken_at = models.DateTimeField()
     meter_ref = models.CharField(max_length=60, null=True)  # noqa: DJ001  (null: no meter; unique where given)
     discard = models.CharField(max_length=200, blank=True, default="")

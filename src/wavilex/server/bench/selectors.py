@@ -6,20 +6,25 @@ import threading
 import time
 from collections import Counter, OrderedDict
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from django.db.models import Count, Max, Q
 
+from wavilex.core.chain.carry import run_result
+from wavilex.core.chain.paths import Layer
 from wavilex.core.lag.enough import readings_for
 from wavilex.core.lag.methods import METHOD_NAMES
 from wavilex.core.lag.plan import Cell, seconds
+from wavilex.core.lag.readings import Way, off_of, way_of
 from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, Group, lag_report
 from wavilex.core.lag.shapes import LagReport
 from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import Row
+from wavilex.core.modes.recommend import playing_of
 from wavilex.core.rig.jobfile import LagRow, ReadingRow
+from wavilex.core.rig.model import Rig
 from wavilex.core.tell.shapes import HandLag
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
@@ -47,33 +52,55 @@ def readings_after(session: LagSession, after: int) -> list[Reading]:
 
 
 def groups_of(session: LagSession) -> list[Group]:
-    """The session's readings by what they are of: conditions in the session's order, each cell as it first came."""
-    cells: dict[Cell, dict[str, Any]] = {}
+    """The session's readings by what they are of and how they were taken: conditions in the session's order, each cell
+    as it first came. A guess stands with the first way its cell was measured.
+    """
+    cells: dict[Cell, dict[Way | None, _Held]] = {}
     for condition in session.conditions:
-        cells[Cell(condition=condition)] = _nothing()
-    fields = ("condition", "signal", "input", "position", "method", "lag_us", "taken_at", "firmware")
+        cells[Cell(condition=condition)] = {}
+    fields = (
+        "condition", "signal", "input", "position", "method", "lag_us", "uncertainty_us", "step_ns", "taken_at",
+        "firmware",
+    )  # fmt: skip
     for row in session.readings.filter(discard="").order_by("seq").values_list(*fields):
-        condition, signal, socket, position, method, lag, at, firmware = row
-        kept = cells.setdefault(Cell(signal, socket, condition, position), _nothing())
+        condition, signal, socket, position, method, lag, uncertainty, step_ns, at, firmware = row
+        ways = cells.setdefault(Cell(signal, socket, condition, position), {})
         if method == "guess":
-            kept["guesses"].append(lag)
+            ways.setdefault(None, _Held()).guesses.append(lag)
             continue
-        kept["values"].append(lag)
-        kept["methods"].add(method)
-        kept["epochs"].setdefault((at.date().isoformat(), firmware), []).append(lag)
+        way = way_of(method, step_ns, uncertainty)
+        held = ways.setdefault(way, _Held())
+        held.values.append(lag)
+        held.off_us = max(held.off_us, off_of(way.step_us, uncertainty))
+        held.epochs.setdefault((at.date().isoformat(), firmware), []).append(lag)
     plain = {c.condition for c in cells if c != Cell(condition=c.condition)}
-    return [
-        Group(
-            cell, tuple(k["values"]), tuple(k["guesses"]), tuple(k["methods"]),
-            tuple(Epoch(day, firmware, tuple(v)) for (day, firmware), v in sorted(k["epochs"].items())),
-        )
-        for cell, k in cells.items()
-        if k["values"] or k["guesses"] or cell.condition not in plain
-    ]  # fmt: skip
+    return [g for cell, ways in cells.items() for g in _groups(cell, ways) if g.values or g.guesses
+            or cell.condition not in plain]  # fmt: skip
 
 
-def _nothing() -> dict[str, Any]:
-    return {"values": [], "guesses": [], "methods": set(), "epochs": {}}
+@dataclass(slots=True)
+class _Held:
+    """What is gathered of one cell in one way."""
+
+    values: list[int] = field(default_factory=list)
+    guesses: list[int] = field(default_factory=list)
+    epochs: dict[tuple[str, str], list[int]] = field(default_factory=dict)
+    off_us: int = 0
+
+
+def _groups(cell: Cell, ways: dict[Way | None, _Held]) -> list[Group]:
+    """One group for each way; the guesses with the first."""
+    guesses = ways.pop(None, _Held()).guesses
+    if not ways:
+        return [Group(cell, guesses=tuple(guesses))]
+    out = []
+    for way, held in ways.items():
+        assert way is not None
+        days = sorted(held.epochs.items())
+        epochs = tuple(Epoch(day, firmware, tuple(v), way.step_us) for (day, firmware), v in days)
+        out.append(Group(cell, tuple(held.values), tuple(guesses), (way.method,), epochs, way, held.off_us))
+        guesses = []
+    return out
 
 
 def asked_of(session: LagSession) -> Asked:
@@ -84,7 +111,19 @@ def asked_of(session: LagSession) -> Asked:
         device.profile.kind if device else "television",
         session.bound_ms or (device.profile.lag_bound_ms if device else None),
         session.baseline, session.equivalence_us, session.strobes, tuple(rig.titles.values()),
+        _played(rig, session.device) if device else {},
     )  # fmt: skip
+
+
+def _played(rig: Rig, screen: str) -> dict[str, tuple[str, ...]]:
+    """The signals every title is to be played in on the runs to a screen, as planned."""
+    layer = Layer(rig)
+    results = [run_result(layer, r) for r in rig.runs.values() if r.sink == screen]
+    out: dict[str, tuple[str, ...]] = {}
+    for title in rig.titles.values():
+        played = [playing_of(layer, r, title) for r in results if r.path]
+        out[title.uid] = tuple(dict.fromkeys(str(p.signal.timing.mode) for p in played if p is not None))
+    return out
 
 
 _QUICK_SECONDS = 0.1  # a report this quick is always the newest
@@ -111,16 +150,16 @@ def report_of(session: LagSession) -> LagReport:
 
     While a meter adds to very many readings, the report may be a few seconds old: the page stays smooth.
     """
-    asked = asked_of(session)
     last = session.readings.aggregate(top=Max("seq"), gone=Count("pk", filter=~Q(discard="")))
-    held = (session.uid, session.job.line, last["gone"], asked, tuple(session.conditions))
+    own = (session.bound_ms, session.baseline, session.equivalence_us, session.strobes, tuple(session.conditions))
+    held = (session.uid, session.job.line, last["gone"], own)
     key = (last["top"], held)
     with _guard:
         kept = _reports.get(session.pk)
     if kept is not None and (kept.key == key or (kept.asked == held and time.monotonic() < kept.until)):
         return kept.report
     begun = time.monotonic()
-    report = lag_report(groups_of(session), asked)
+    report = lag_report(groups_of(session), asked_of(session))
     took = time.monotonic() - begun
     slow = took > _QUICK_SECONDS and (last["top"] or 0) > _MANY
     until = begun + took + (_REST * took if slow else 0)
@@ -151,7 +190,7 @@ def plan_of(session: LagSession) -> dict[str, Any] | None:
 
 def count_for(session: LagSession, certainty_ms: float) -> int:
     """Readings of a cell for a wanted certainty, by the widest spread seen in the session; 1 ms where none was."""
-    spreads = [s.sd_us for g in groups_of(session) if (s := summarise(g.values)) and s.sd_us]
+    spreads = [s.sd_us for g in groups_of(session) if (s := summarise(g.readings)) and s.sd_us]
     sd_us = max(spreads, default=_SPREAD_BEFORE_US)
     return min(readings_for(certainty_ms * 1000 / sd_us), limits.READINGS_PER_TAKE)
 
@@ -162,7 +201,7 @@ def table_rows(session: LagSession) -> Iterator[Row]:
     label = device.label if device else session.device
     return (
         Row(r.taken_at.isoformat().replace("+00:00", "Z"), label, r.input, r.condition, r.signal, r.position, r.method,
-            r.lag_us, bool(r.discard), r.note or r.discard)
+            r.lag_us, bool(r.discard), r.note or r.discard, r.uncertainty_us, r.step_ns)
         for r in session.readings.iterator()
     )  # fmt: skip
 
@@ -199,7 +238,7 @@ def lag_rows(job: Job) -> list[HandLag]:
             span = f" ({s['ci_low_ms']:.1f} to {s['ci_high_ms']:.1f} ms at 95 %)" if s["ci_low_ms"] is not None else ""
             rows.append({
                 "device": devices[session.device].label, "condition": c["condition"],
-                "text": f"{s['median_ms']:.1f} ms{span}", "judged": c["sentence"], "count": s["n"],
+                "text": f"{s['lag_ms']:.1f} ms{span}", "judged": c["sentence"], "count": s["n"],
                 "method": ", ".join(METHOD_NAMES[m] for m in c["methods"]),
             })  # fmt: skip
     return rows

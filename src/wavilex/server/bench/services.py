@@ -71,7 +71,7 @@ def require_warning(session: LagSession) -> None:
 @transaction.atomic
 def keep_reading(
     *, session: LagSession, cell: Cell, lag_us: int, method: str, meter_ref: str | None = None,
-    taken_at: datetime | None = None, uncertainty_us: int | None = None, discard: str = "",
+    taken_at: datetime | None = None, uncertainty_us: int | None = None, step_ns: int | None = None, discard: str = "",
 ) -> Reading:  # fmt: skip
     """Keep one reading; the same meter_ref again gives the one that is there."""
     session = LagSession.objects.select_for_update().get(pk=session.pk)
@@ -85,14 +85,14 @@ def keep_reading(
             422, "no_such_condition", f"{cell.condition!r} is no condition of this session.", "condition"
         )
     return add_reading(
-        session, cell, lag_us=lag_us, method=method, uncertainty_us=uncertainty_us, taken_at=taken_at,
-        meter_ref=meter_ref, discard=discard,
+        session, cell, lag_us=lag_us, method=method, uncertainty_us=uncertainty_us, step_ns=step_ns,
+        taken_at=taken_at, meter_ref=meter_ref, discard=discard,
     )  # fmt: skip
 
 
 def add_reading(
     session: LagSession, cell: Cell, *, lag_us: int, method: str, meter_ref: str | None = None,
-    taken_at: datetime | None = None, uncertainty_us: int | None = None, discard: str = "",
+    taken_at: datetime | None = None, uncertainty_us: int | None = None, step_ns: int | None = None, discard: str = "",
 ) -> Reading:  # fmt: skip
     """One more reading of a session that nobody else writes meanwhile. Raises ProblemError where it is full."""
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
@@ -100,7 +100,7 @@ def add_reading(
         _room_for(session, 1)
     return session.readings.create(
         seq=last + 1, condition=cell.condition, signal=cell.signal, input=cell.input, position=cell.position,
-        firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us,
+        firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us, step_ns=step_ns,
         taken_at=taken_at or timezone.now(), meter_ref=meter_ref, discard=discard,
     )  # fmt: skip
 

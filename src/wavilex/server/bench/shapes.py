@@ -13,7 +13,7 @@ Position = Literal["", "top", "middle", "bottom"]
 
 
 class ReadingOut(Schema):
-    """uncertainty_ms: how far it may be off to each side, null: not known."""
+    """uncertainty_ms: how far it may be off to each side, null: not known; step_ms: the frame it was counted by."""
 
     seq: int
     condition: str
@@ -23,6 +23,7 @@ class ReadingOut(Schema):
     method: Literal["meter", "camera", "reference", "typed", "guess"]
     lag_ms: float
     uncertainty_ms: float | None
+    step_ms: float | None
     taken_at: datetime
     discard: str
     note: str

@@ -7,10 +7,10 @@ from fractions import Fraction
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import sound_of
-from wavilex.core.lag.budget import Screen, budget, budget_data, lip_sync
-from wavilex.core.lag.report import Group, ms, ms_if_known
+from wavilex.core.lag.at_run import at_screen
+from wavilex.core.lag.budget import arriving, budget, budget_data, path_sync, picture_path
+from wavilex.core.lag.report import ms_if_known
 from wavilex.core.lag.shapes import BudgetOut, LipSyncOut
-from wavilex.core.lag.summary import median
 from wavilex.core.rig.model import SOUND_LAG_FACT, Run
 from wavilex.server.bench.selectors import groups_of
 from wavilex.server.jobs import models
@@ -21,8 +21,11 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
     result = run_result(layer, run)
     session = job.lag_sessions.filter(device=run.sink).first()
     port = layer.rig.devices[run.sink].profile.port(result.path[-1].inp.port) if result.path else None
-    by = _by_condition(groups_of(session) if session else [], port.label if port else "")
-    quickest = min(by, key=lambda c: by[c].median_us, default="")
+    timing = arriving(result)
+    signal = str(timing.mode) if timing is not None else ""
+    by = at_screen(groups_of(session) if session and result.path else [], port.label if port else "", signal)
+    lags = {name: screen.lag_us for name, screen in by.items() if screen.lag_us is not None}
+    quickest = min(lags, key=lambda c: lags[c], default=next(iter(by), ""))
     chosen = condition if condition in by else quickest
     best = sound_of(layer, result).best if result.path else None
     plays = layer.rig.devices[best.device] if best else None
@@ -30,10 +33,12 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
     sound_us = Fraction(fact.value * 1000) if fact else None
     most = plays.profile.most_sound_delay_ms if plays else None
     rows: list[LipSyncOut] = []
-    for name, picture in by.items():
-        found = lip_sync(picture.median_us, sound_us, plays.label if plays else "what plays it", most)
+    for name, screen in by.items():
+        parts = picture_path(layer, result, screen)
+        found = path_sync(parts, sound_us, plays.label if plays else "what plays it", most)
+        low_ms, high_ms = (float(sum(getattr(p, end) for p in parts)) for end in ("low_ms", "high_ms"))
         rows.append({
-            "condition": name, "picture_ms": ms(picture.median_us), "sound_ms": ms_if_known(sound_us),
+            "condition": name, "picture_ms": low_ms, "picture_most_ms": high_ms, "sound_ms": ms_if_known(sound_us),
             "verdict": found.verdict, "delay_ms": found.delay_ms, "words": found.words,
         })  # fmt: skip
     return {
@@ -41,13 +46,3 @@ def budget_of(job: models.Job, layer: Layer, run: Run, condition: str, fps: int 
         "plays": plays.label if plays else "", "plays_device": plays.uid if plays else "",
         "sound_lag_ms": fact.value if fact else None, "lip_sync": rows,
     }  # fmt: skip
-
-
-def _by_condition(groups: list[Group], socket: str) -> dict[str, Screen]:
-    """A screen mode's median at mid-screen: of the run's own input where it was measured, else of any."""
-    out: dict[str, Screen] = {}
-    for fits in (lambda g: not g.cell.input, lambda g: g.cell.input == socket):
-        for g in groups:
-            if g.values and g.cell.position in ("", "middle") and fits(g):
-                out[g.cell.condition] = Screen(median(g.values), g.cell.condition, g.cell.signal)
-    return out
