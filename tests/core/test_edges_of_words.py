@@ -17,7 +17,8 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.edid.build import build
 from wavilex.core.edid.cta import read_forum
-from wavilex.core.edid.formats import RIDS, read_type8
+from wavilex.core.edid.displayid_timings import timings_of
+from wavilex.core.edid.formats import RIDS
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile import profile_data
@@ -65,8 +66,8 @@ def test_formats_of_the_format_block_are_those_of_the_document() -> None:
 ])  # fmt: skip
 def test_codes_of_a_list_are_as_wide_as_its_flag_says(first: int, codes: tuple[int, ...], sizes: int) -> None:
     """DisplayID 2.0, type VIII: bit 3 says two bytes a code; bits 0 to 2 are a revision and say nothing of it."""
-    timings, faults = read_type8(bytes((first, *codes)))
-    assert (len(timings), faults) == (sizes, [])
+    timings, none = timings_of(0x23, first, bytes(codes))
+    assert (len(timings), none) == (sizes, 0)
 
 
 @pytest.mark.parametrize(("lowest", "highest", "faulty"), [

@@ -213,7 +213,11 @@ class Person:
     def run(self, label: str) -> None:
         """Choose a run in the header, or in its picker."""
         self.find(".runs .run")
-        if not any(label in words(e) for e in self.driver.find_elements(By.CSS_SELECTOR, ".runs > .run")):
+        # at once, as the row may be redrawn
+        shown = self.driver.execute_script(
+            "return [...document.querySelectorAll('.runs > .run')].map(e => e.textContent)"
+        )
+        if not any(label in " ".join(text.split()) for text in shown):
             self.click("more", ".runs .more > .run")
         self.click(label, ".runs .run")
         self.find(".runs .run.on", label)

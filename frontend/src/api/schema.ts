@@ -3940,6 +3940,25 @@ export interface components {
             turned?: boolean;
         };
         /**
+         * ReportRow
+         * @description note: what it means on site, "" where that is plain.
+         */
+        ReportRow: {
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Value */
+            value: string;
+        };
+        /** ReportSection */
+        ReportSection: {
+            /** Rows */
+            rows: components["schemas"]["ReportRow"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * RetroOut
          * @description An old machine's run. order: what to switch on first; notice: what a converter should write on the picture.
          */
@@ -5132,7 +5151,8 @@ export interface components {
          * Taught
          * @description What reading the EDID at the input would change; `ops` are the changes to send.
          *
-         *     `says_input` is the input its physical address names, which may be another than the one asked about.
+         *     report: all that the EDID says, in words. `says_input` is the input its physical address names, which may be
+         *     another than the one asked about.
          */
         Taught: {
             /** Cannot Tell */
@@ -5143,6 +5163,8 @@ export interface components {
             name: string;
             /** Ops */
             ops: components["schemas"]["Op"][];
+            /** Report */
+            report: components["schemas"]["ReportSection"][];
             /** Rows */
             rows: components["schemas"]["TaughtRow"][];
             /** Says Input */

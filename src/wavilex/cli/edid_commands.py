@@ -34,24 +34,23 @@ def _read(name: str) -> Edid:
 
 def decode(a: argparse.Namespace) -> int:
     """`wavilex edid decode`: one answer, or a list for several files."""
-    from wavilex.core.edid.answers import answers_data
+    from wavilex.core.edid.report import edid_data
 
-    answers = [answers_data(_read(name)) for name in a.files]
+    answers = [edid_data(_read(name)) for name in a.files]
     if a.json:
         print(json.dumps(answers[0] if len(answers) == 1 else answers, ensure_ascii=False, indent=2))
         return 0
     for name, data in zip(a.files, answers, strict=True):
         print(f"{name}: {data['name']}, {len(data['modes'])} modes")
-        tmds = data["max_tmds_character_rate_hz"]
-        said = f"to {tmds / 1e6:g} MHz" if tmds else "not said"
-        print(f"  {data['socket']} socket; TMDS {said}, FRL {data['max_frl'] or 'none'}")
-        print(f"  VRR {_window(data['vrr'])}, automatic low latency {'yes' if data['allm'] else 'no'}")
-        print(f"  HDR {_hdr(data['hdr'])}; native {data['native'] or 'not said'}")
-        print(f"  sound {'; '.join(map(_sound, data['audio'])) or 'none'}")
+        for section in data["report"]:
+            print(f"  {section['title']}")
+            for row in section["rows"]:
+                print(f"    {row['name']:32} {row['value']}" + (f" ({row['note']})" if row["note"] else ""))
+        print("  Timings")
         for m in data["modes"]:
             scan, lines = ("i", 2 * m["v_active"]) if m["interlaced"] else ("", m["v_active"])
             depths = ", ".join(f"{e} {'/'.join(map(str, bits))}" for e, bits in m["bits"].items())
-            print(f"  {m['h_active']}×{lines}{scan} {_rate(m['refresh_hz'])} {m['code'] or ''} {depths}")
+            print(f"    {m['h_active']}×{lines}{scan} {_rate(m['refresh_hz'])} {m['code'] or ''} {depths}")
         for f in data["findings"]:
             print(f"  {f['severity']}: {f['where']}: {f['text']}")
     return 0
@@ -60,22 +59,6 @@ def decode(a: argparse.Namespace) -> int:
 def _rate(hz: str | float) -> str:
     """A rate as people write it: 60 Hz, 59.94 Hz."""
     return f"{float(Fraction(hz)):.2f}".rstrip("0").rstrip(".") + " Hz"
-
-
-def _window(vrr: dict[str, Any] | None) -> str:
-    return f"{vrr['min_hz']} to {vrr['max_hz'] or 'its fastest'} Hz ({vrr['kind']})" if vrr else "none"
-
-
-def _hdr(hdr: dict[str, Any]) -> str:
-    kinds = [name for name, key in (("static", "pq"), ("HLG", "hlg")) if key in hdr["eotf"]]
-    kinds += ["dynamic"] if hdr["dynamic"] else []
-    peak = f", to {hdr['max_cd_m2']:.0f} cd/m²" if hdr["max_cd_m2"] else ""
-    return f"{', '.join(kinds) or 'none'}{peak}"
-
-
-def _sound(row: dict[str, Any]) -> str:
-    top = max(row["rates_hz"], default=0)
-    return f"{row['format']} {row['channels']} channels" + (f" to {top / 1000:g} kHz" if top else "")
 
 
 def connectors(a: argparse.Namespace) -> int:

@@ -7,6 +7,7 @@ import { api, ask, Problem, type Device } from '../../api/client'
 import type { components } from '../../api/schema'
 import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
+import EdidReport from './EdidReport.vue'
 import EdidSource from './EdidSource.vue'
 
 const props = defineProps<{ device: Device }>()
@@ -57,7 +58,7 @@ async function apply() {
     modal
     dismissable-mask
     :header="`Read an EDID: ${device.label}`"
-    :style="{ width: '680px', maxWidth: '96vw' }"
+    :style="{ width: '760px', maxWidth: '96vw' }"
   >
     <div class="row">
       <label :for="`edid-port-${device.uid}`">At</label>
@@ -96,6 +97,10 @@ async function apply() {
       <ul v-if="told.findings.length">
         <li v-for="f in told.findings" :key="f" class="attn">{{ f }}</li>
       </ul>
+      <details class="all" open>
+        <summary>All it says</summary>
+        <EdidReport :report="told.report" />
+      </details>
       <p class="quiet small">It cannot tell {{ told.cannot_tell.join('; ') }}.</p>
       <p class="row end"><button v-if="told.rows.length" class="go" @click="apply">Take it over</button></p>
     </template>
@@ -109,6 +114,15 @@ h2 {
 td {
   overflow-wrap: anywhere;
   font-size: 13.5px;
+}
+.all {
+  margin: 10px 0;
+}
+summary {
+  cursor: pointer;
+  font-weight: 600;
+  font-size: 14px;
+  margin-bottom: 6px;
 }
 .end {
   justify-content: flex-end;

@@ -92,7 +92,9 @@ def shared_modes(rig: Rig, run: Run) -> list[Mode]:
             ends.append({listed_timing(m).mode for listed in lists if isinstance(listed, tuple) for m in listed})
     most = run.want.mode
     both = set.intersection(*ends) if ends else set()
-    shared = [m for m in both if m.hz <= most.hz and m.width * m.height <= most.width * most.height]
+    shared = [
+        m for m in both if not m.interlaced and m.hz <= most.hz and m.width * m.height <= most.width * most.height
+    ]
     return list(dict.fromkeys([most, *sorted(shared, key=lambda m: (-m.hz, -m.width * m.height, m))]))
 
 

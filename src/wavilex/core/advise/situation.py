@@ -83,11 +83,10 @@ def where_of(
     layer: Layer, result: RunResult, title: Title | None, kind: str = STANDARD, playing: Playing | None = None
 ) -> Where:
     """What is played on a run, as the wishes ask."""
-    screen = layer.rig.devices[result.run.sink].profile
     film = layer.rig.devices[result.run.source].profile.kind == "player" and not result.run.want.low_lag
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
-        kind == HDR, film, screen.peak_cd_m2, low_resolution(layer, result),
+        kind == HDR, film, layer.rig.peak_cd_m2(result.run.sink), low_resolution(layer, result),
         *((playing.fps, playing.output, playing.mode.name) if playing else ()),
     )  # fmt: skip
 

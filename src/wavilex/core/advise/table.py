@@ -72,7 +72,7 @@ class Best:
 def shared_timings(stations: Sequence[Station]) -> list[Timing]:
     """Timings the source sends and every box takes, the largest and fastest first."""
     listed = [m for s in stations[1:] if s.state.modes not in (None, ANY) for m in s.state.modes or ()]
-    modes = dict.fromkeys([listed_timing(m).mode for m in listed] or USUAL_MODES)
+    modes = dict.fromkeys([m for m in (listed_timing(x).mode for x in listed) if not m.interlaced] or USUAL_MODES)
     found = []
     for mode in modes:
         timings = [timing_for(s.state.modes, mode) for s in stations[1:]]
@@ -201,7 +201,8 @@ def mode_choices(layer: Layer, run: Run) -> list[tuple[str, str]]:
     """Modes worth offering for a want: what the source sends, else the usual ones. (mode, name)."""
     device = layer.rig.devices[run.source]
     modes = device.profile.video.modes
-    listed = [listed_timing(m).mode for m in modes] if isinstance(modes, tuple) else list(USUAL_MODES)
+    own = [listed_timing(m).mode for m in modes] if isinstance(modes, tuple) else list(USUAL_MODES)
+    listed = [m for m in own if not m.interlaced]
     sink = layer.rig.devices[run.sink].profile.video.modes
     for code in sink if isinstance(sink, tuple) else ():
         timing = listed_timing(code)

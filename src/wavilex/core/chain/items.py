@@ -37,7 +37,7 @@ def judge_mode(stations: Sequence[Station], seen: PortState, want: Want) -> tupl
     reasons = []
     for station in stations[1:]:
         if timing_for(station.state.modes, want.mode) is None:
-            timings = [listed_timing(m) for m in station.state.modes or ()]
+            timings = [t for t in map(listed_timing, station.state.modes or ()) if not t.interlaced]
             fastest = max(timings, key=lambda t: (t.nominal_hz, t.h_active), default=None)
             too_fast = fastest is None or fastest.nominal_hz < words["hz"]
             data = {

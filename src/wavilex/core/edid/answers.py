@@ -8,13 +8,12 @@ from typing import Any, Literal
 
 from wavilex.core.edid.displayid_timings import HDMI_CODES
 from wavilex.core.edid.model import Cta, Edid, Range
-from wavilex.core.link.rates import FRL_RATES, NO_FRL, FrlRate
+from wavilex.core.link.rates import FRL_RATES, NO_FRL, TMDS_MAX_MHZ, TMDS_MIN_HZ, FrlRate
 from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.cta_table import CTA_ROWS
 from wavilex.core.video.timing import Timing
 
 _FRL_BY_CODE = (NO_FRL, *FRL_RATES)
-_MOST_TMDS_MHZ = 600  # HDMI 2.0 and later: TMDS goes no further
 _CLOCK_SLACK = Fraction(1005, 1000)  # a clock may be off by half a percent (CTA-861; value from memory)
 SocketKind = Literal["HDMI", "DisplayPort", "DVI", "MDDI", "analogue", "not said"]
 _SOCKETS: dict[int, SocketKind] = {1: "DVI", 2: "HDMI", 3: "HDMI", 4: "MDDI", 5: "DisplayPort"}
@@ -95,15 +94,14 @@ def _believed(claimed_mhz: int | None, frl: bool, modes: tuple[Mode, ...]) -> tu
     """The TMDS ceiling in Hz, and whether the timings listed for RGB at 8 bits need more than is claimed."""
     if claimed_mhz is None:
         return None, False
-    claimed_mhz = min(
-        claimed_mhz, _MOST_TMDS_MHZ
-    )  # a block that says more says nonsense, which is a finding of its own
+    # a block that says less or more says nonsense, which is a finding of its own
+    claimed_mhz = min(max(claimed_mhz, TMDS_MIN_HZ // 1_000_000), TMDS_MAX_MHZ)
     whole = (m for m in modes if "rgb" in m.encodings and "420" not in m.encodings)  # 4:2:0 needs half the clock
     needed = max((m.timing.pixel_clock_hz for m in whole), default=0)
     if frl or needed <= claimed_mhz * 1_000_000 * _CLOCK_SLACK:
         return claimed_mhz * 1_000_000, False
     step = 5_000_000  # a block counts in these
-    return min(-(-needed // step) * step, _MOST_TMDS_MHZ * 1_000_000), claimed_mhz < _MOST_TMDS_MHZ
+    return min(-(-needed // step) * step, TMDS_MAX_MHZ * 1_000_000), claimed_mhz < TMDS_MAX_MHZ
 
 
 def _socket(e: Edid) -> SocketKind:

@@ -12,8 +12,10 @@ from wavilex.core.edid.detailed import (
     read_type7,
     read_type10,
 )
-from wavilex.core.edid.formats import read_formats, read_type8
+from wavilex.core.edid.displayid_timings import timings_of
+from wavilex.core.edid.formats import read_formats
 from wavilex.core.edid.model import Audio, Cta, Finding, ForumBlock, HdmiBlock, Hdr, Range
+from wavilex.core.link.rates import TMDS_MAX_MHZ, TMDS_MIN_HZ
 from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta_table import CTA_ROWS
 
@@ -27,9 +29,10 @@ EOTF = ("sdr", "traditional", "pq", "hlg")
 def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding]) -> Cta:
     """One CTA extension; a second one adds to the first. Bad lengths end the reading of that block, as findings."""
     where = f"cta.{number}"
-    cta = before or Cta(
+    own = Cta(
         b[1], bool(b[3] & 0x80), bool(b[3] & 0x40), bool(b[3] & 0x20), bool(b[3] & 0x10), native_detailed=b[3] & 15
     )
+    cta = own if before is None else _with_flags(before, own)
     if b[1] not in (1, 2, 3):
         findings.append(Finding("cta_revision", where, "warning", f"revision {b[1]}, expected 3"))
     end = b[2]
@@ -45,6 +48,15 @@ def read_cta(b: bytes, number: int, before: Cta | None, findings: list[Finding])
             detailed.append(timing)
         at += DTD_BYTES
     return replace(cta, detailed=tuple(detailed))
+
+
+def _with_flags(before: Cta, own: Cta) -> Cta:
+    """What came before (blocks embedded elsewhere have no flags of their own), with an extension's flags."""
+    return replace(
+        before, underscan=before.underscan or own.underscan, basic_audio=before.basic_audio or own.basic_audio,
+        yuv444=before.yuv444 or own.yuv444, yuv422=before.yuv422 or own.yuv422,
+        native_detailed=before.native_detailed or own.native_detailed,
+    )  # fmt: skip
 
 
 def add_blocks(cta: Cta, b: bytes, where: str, findings: list[Finding], first: int = 0) -> Cta:
@@ -104,7 +116,12 @@ def _vendor(cta: Cta, kept: Cta, d: bytes, where: str, findings: list[Finding]) 
         if len(d) < 5:
             findings.append(Finding("hdmi_short", where, "failure", "the HDMI block lacks its physical address"))
             return kept
-        return replace(cta, hdmi=_hdmi(d))
+        hdmi = _hdmi(d)
+        least = TMDS_MIN_HZ // 1_000_000
+        if hdmi.tmds_mhz is not None and not least <= hdmi.tmds_mhz <= TMDS_MAX_MHZ:
+            text = f"{hdmi.tmds_mhz} MHz is no TMDS rate: taken for {least if hdmi.tmds_mhz < least else TMDS_MAX_MHZ}"
+            findings.append(Finding("hdmi_tmds", where, "failure", text))
+        return replace(cta, hdmi=hdmi)
     if oui == OUI_FORUM:
         return replace(cta, forum=read_forum(d[3:], where, findings))
     if oui in OUIS_DYNAMIC_HDR:
@@ -120,21 +137,18 @@ def _hdmi(d: bytes) -> HdmiBlock:
     tmds = d[6] * 5 if len(d) > 6 and d[6] else None
     present = d[7] if len(d) > 7 else 0
     at = 8
-    latency: list[int | None] = [None, None]
-    if present & 0x80:
-        pair = [(2 * (v - 1) if 0 < v <= 251 else None) for v in d[at : at + 2]]
-        latency = [*pair, None, None][:2]
-        at += 2
-    if present & 0x40:
-        at += 2
+    latency: list[int | None] = [None, None, None, None]  # of picture and sound, then of interlaced ones
+    for place, bit in ((0, 0x80), (2, 0x40)):
+        if present & bit:
+            pair = [(2 * (v - 1) if 0 < v <= 251 else None) for v in d[at : at + 2]]
+            latency[place : place + 2] = [*pair, None, None][:2]
+            at += 2
     vics: tuple[int, ...] = ()
     if present & 0x20 and len(d) > at + 1:
         count = d[at + 1] >> 5
         vics = tuple(v for v in d[at + 2 : at + 2 + count] if 1 <= v <= 4)
     deep = tuple(b for bit, b in ((4, 10), (5, 12), (6, 16)) if flags >> bit & 1)
-    return HdmiBlock(
-        address, deep, bool(flags & 8), bool(flags & 0x80), tmds, vics, bool(present & 8), latency[0], latency[1]
-    )
+    return HdmiBlock(address, deep, bool(flags & 8), bool(flags & 0x80), tmds, vics, bool(present & 8), *latency)
 
 
 def read_forum(d: bytes, where: str, findings: list[Finding]) -> ForumBlock:
@@ -147,7 +161,14 @@ def read_forum(d: bytes, where: str, findings: list[Finding]) -> ForumBlock:
     if byte(0) != 1:
         findings.append(Finding("forum_version", where, "warning", f"version {byte(0)}, expected 1"))
     if tmds and not 345 <= tmds <= 600:
-        findings.append(Finding("forum_tmds", where, "failure", f"{tmds} MHz: declare 0, or 345 to 600"))
+        findings.append(
+            Finding(
+                "forum_tmds",
+                where,
+                "failure",
+                f"{tmds} MHz: declare 0, or 345 to 600; taken as near to that as TMDS goes",
+            )
+        )
     if (frl == 1 and 0 < tmds < 300) or (frl >= 2 and tmds != 600):
         findings.append(Finding("forum_frl_tmds", where, "failure", "this FRL rate needs a 600 MHz TMDS ceiling"))
     vrr_min, vrr_max = byte(5) & 63, (byte(5) >> 6) << 8 | byte(6)
@@ -197,8 +218,13 @@ def _extended(cta: Cta, kept: Cta, tag: int, d: bytes, where: str, findings: lis
             return kept
         return replace(cta, detailed=(*cta.detailed, timing))
     if tag == 0x23:
-        timings, faults = read_type8(d)
-        findings += [Finding("type8_timing", where, "failure", fault) for fault in faults]
+        if len(d) < 2 or d[0] & 0xC0:
+            findings.append(Finding("type8_timing", where, "failure", "only lists of DMT codes are defined here"))
+            return kept
+        timings, none = timings_of(tag, d[0], d[1:])
+        if none:
+            text = f"{none} of {none + len(timings)} codes are none of DMT"
+            findings.append(Finding("type8_timing", where, "failure", text))
         return replace(cta, formats=(*cta.formats, *timings))
     if tag == 0x2A and d:
         width = TYPE10_BYTES + (d[0] >> 4 & 7)

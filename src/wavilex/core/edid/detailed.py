@@ -33,7 +33,10 @@ def implausible(d: bytes) -> str:
     _, _, h_blank, h_front, h_sync, _, v_blank, v_front, v_sync = _figures(d)
     used = (("horizontal", h_blank, h_front + h_sync), ("vertical", v_blank, v_front + v_sync))
     over = [name for name, blank, taken in used if taken > blank]
-    return f"its {' and '.join(over)} porch and sync are longer than the blanking" if over else ""
+    if over:
+        return f"its {' and '.join(over)} porch and sync are longer than the blanking"
+    none = [name for name, sync in (("horizontal", h_sync), ("vertical", v_sync)) if not sync]
+    return f"it has no {' and no '.join(none)} sync" if none else ""
 
 
 def _figures(d: bytes) -> tuple[int, int, int, int, int, int, int, int, int]:
@@ -52,14 +55,14 @@ def timing_from(
 ) -> Timing | None:  # fmt: skip
     """Clock in Hz; across, down: active, blanking, front porch, sync. of_frame: lines of both fields are counted.
 
-    None without a clock or a picture.
+    None without a clock, a picture or blanking. Porches and sync are cut to the blanking; a sync is there in any case.
     """
     if interlaced and of_frame:
         va, vb, vf, vs = va // 2, vb // 2, vf // 2, vs // 2
-    if not clock or not ha or not va:
+    if not clock or not ha or not va or not hb or not vb:
         return None
-    hf, vf = min(hf, hb), min(vf, vb)
-    hs, vs = min(hs, hb - hf), min(vs, vb - vf)
+    hf, vf = min(hf, hb - 1), min(vf, vb - 1)
+    hs, vs = max(1, min(hs, hb - hf)), max(1, min(vs, vb - vf))
     h_back, v_back = hb - hf - hs, vb - vf - vs
     lines = Fraction(va + vb) + (Fraction(1, 2) if interlaced else 0)
     return Timing(

@@ -45,7 +45,7 @@ def _type3(d: bytes, _: int) -> Timing | None:
 
 def _type4(d: bytes, revision: int) -> Timing | None:
     """One code: of DMT, of CTA, of HDMI's own four, by the block's revision."""
-    kind, code = revision >> 6, d[0]
+    kind, code = revision >> 6, int.from_bytes(d, "little")
     try:
         if kind == 0:
             return dmt_timing(code)

@@ -20,8 +20,8 @@ def facts_of(e: Edid) -> dict[str, Any]:
     Read at another socket than HDMI it says nothing of HDMI. Of dynamic HDR only that it is there, not that it is not.
     """
     a = answer(e)
-    modes = [m for m in a.modes if not m.timing.interlaced]
-    fastest = max((m.timing.nominal_hz for m in modes), default=60)
+    modes = list(a.modes)
+    fastest = max((m.timing.nominal_hz for m in modes if not m.timing.interlaced), default=60)
     high = (a.vrr.max_hz or fastest) if a.vrr else 0
     window = [a.vrr.min_hz, high] if a.vrr and high > a.vrr.min_hz else None
     out: dict[str, Any] = {"modes": [address_of(m.timing) for m in modes]}

@@ -1,7 +1,7 @@
-"""Short references to whole families of formats: the video-format block (tag 6) and DisplayID's list of codes.
+"""Short references to whole families of formats: the video-format block (tag 6).
 
 Source: CTA-861.6, resolution identification codes (RID) and video format descriptors, value from memory [M];
-tests hold every code and rate against `edid-decode --list-rid-timings`. VESA DisplayID 2.0, type VIII.
+tests hold every code and rate against `edid-decode --list-rid-timings`.
 """
 
 from __future__ import annotations
@@ -10,7 +10,6 @@ from fractions import Fraction
 from functools import lru_cache
 
 from wavilex.core.errors import TimingError
-from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.cta_table import CTA_ROWS
 from wavilex.core.video.ovt import ovt_timing
@@ -75,18 +74,3 @@ def read_formats(d: bytes) -> tuple[list[Timing], bool, list[str]]:
                 faults.append(error.message)
                 break
     return timings, bool(d[0] & 0x80), faults
-
-
-def read_type8(d: bytes) -> tuple[list[Timing], list[str]]:
-    """The monitor timings (DMT) a type VIII list names, one or two bytes each; other code kinds are faults."""
-    if len(d) < 2 or d[0] & 0xC0:
-        return [], ["only lists of DMT codes are defined"]
-    width = 2 if d[0] & 8 else 1
-    timings, faults = [], []
-    for at in range(1, len(d) - width + 1, width):
-        number = int.from_bytes(d[at : at + width], "little")
-        try:
-            timings.append(parse_timing(f"dmt:0x{number:02x}"))
-        except TimingError as error:
-            faults.append(error.message)
-    return timings, faults

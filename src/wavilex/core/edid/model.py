@@ -50,6 +50,8 @@ class HdmiBlock:
     game_content: bool = False
     video_latency_ms: int | None = None
     audio_latency_ms: int | None = None
+    interlaced_video_latency_ms: int | None = None
+    interlaced_audio_latency_ms: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,6 +26,7 @@ from wavilex.core.video.codes import names_mode
 from wavilex.core.video.mode import Mode
 
 PROFILE_VERSION = 1
+MOST_PEAK_CD_M2 = 20_000
 Role = Literal["source", "repeater", "screen", "sound"]
 Kind = Literal[
     "console", "computer", "player", "handheld", "receiver", "switch", "matrix", "splitter", "extractor", "inserter",
@@ -143,7 +144,7 @@ class Profile(Model):
     shown_as: ShownAs | None = None
     draws: ShownAs | None = None
     most_sound_delay_ms: Annotated[int, Field(ge=0, le=10_000)] | None = None
-    peak_cd_m2: Annotated[int, Field(ge=1, le=20_000)] | None = None
+    peak_cd_m2: Annotated[int, Field(ge=1, le=MOST_PEAK_CD_M2)] | None = None
     newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()
     quirks: tuple[Quirk, ...] = ()

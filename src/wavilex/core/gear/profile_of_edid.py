@@ -8,7 +8,7 @@ from typing import Any
 from wavilex.core.edid.answers import answer
 from wavilex.core.edid.facts import facts_of
 from wavilex.core.edid.model import Edid
-from wavilex.core.gear.profile import Profile, profile_from_data
+from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile, profile_from_data
 
 _NAMELESS = "screen"
 _MONITOR_CM = 75  # widths people call a monitor end about here: common practice
@@ -34,6 +34,8 @@ def profile_of(e: Edid) -> Profile:
         "ports": [{"id": "hdmi1", "label": "HDMI read here", "direction": "in", "source": "measured_here",
                    "video": facts_of(e)}],
     }  # fmt: skip
+    if said.max_cd_m2 is not None:
+        data["peak_cd_m2"] = min(max(round(said.max_cd_m2), 1), MOST_PEAK_CD_M2)
     if widest is not None:
         data["panel"] = f"{widest.h_active}x{widest.v_active}"
     return profile_from_data(data)

@@ -183,7 +183,8 @@ def _rates_listed(result: RunResult) -> frozenset[int] | None:
         return None
     size = arriving.h_active, arriving.frame_height
     timings = [listed_timing(m) for m in modes]
-    return frozenset(t.nominal_hz for t in timings if (t.h_active, t.frame_height) == size)
+    same = [t for t in timings if (t.h_active, t.frame_height) == size and t.interlaced == arriving.interlaced]
+    return frozenset(t.nominal_hz for t in same)
 
 
 def _odd(rate: Fraction, fixed: int, window: Window | None, listed: frozenset[int] | None) -> OddRate:

@@ -12,10 +12,19 @@ from wavilex.core import refused
 from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import Video
-from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
+from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
 from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
-from wavilex.core.rig.model import PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig, SettingKey, SettingValue
+from wavilex.core.rig.model import (
+    PEAK_FACT,
+    PLAYS_FACT,
+    SOUND_LAG_FACT,
+    TRIED_FACT,
+    Device,
+    Rig,
+    SettingKey,
+    SettingValue,
+)
 from wavilex.core.rig.ops import (
     INPUT_KEY,
     AddDevice,
@@ -134,6 +143,11 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
     if path == SOUND_LAG_FACT:
         whole = isinstance(value, int) and not isinstance(value, bool) and 0 <= value <= MOST_SOUND_LAG_MS
         need(value is None or whole, f"sound comes 0 to {MOST_SOUND_LAG_MS} ms late, in whole ms")
+        return _put_fact(rig, device, path, value, change)
+    if path == PEAK_FACT:
+        whole = isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= MOST_PEAK_CD_M2
+        need(value is None or whole, f"a screen's brightest white is 1 to {MOST_PEAK_CD_M2} cd/m², a whole number")
+        need(device.profile.role == "screen", "only a screen has a brightest white")
         return _put_fact(rig, device, path, value, change)
     need(
         len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,

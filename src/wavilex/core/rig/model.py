@@ -166,6 +166,12 @@ class Rig:
     def device_facts(self, uid: str) -> dict[str, FactValue]:
         return {path: fact for (device, path), fact in self.facts.items() if device == uid}
 
+    def peak_cd_m2(self, device: str) -> int | None:
+        """A screen's brightest HDR white, as its EDID said it here, else as its profile does; None: not known."""
+        fact = self.facts.get((device, PEAK_FACT))
+        peak: int | None = fact.value if fact is not None else self.devices[device].profile.peak_cd_m2
+        return peak
+
     def setting_value(self, layer: LayerName, device: str, scope: str, setting: Setting) -> str | None:
         """The value in a layer. The plan falls back to what was found, then to the factory default."""
         value = self.settings.get((device, scope, setting.id), SettingValue())
@@ -199,4 +205,5 @@ def between(a: str, b: str) -> Rooms:
 
 TRIED_FACT = "tried"  # facts about an input: which line multiples gave a picture there
 SOUND_LAG_FACT = "sound_lag_ms"  # a fact about a box that plays sound: how late it plays it, in ms
+PEAK_FACT = "peak_cd_m2"  # a fact about a screen: its brightest HDR white
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself

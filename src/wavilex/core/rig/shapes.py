@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing_extensions import TypedDict
 
+from wavilex.core.edid.report import ReportSection
 from wavilex.core.rig.ops import ChromaWish, HdrWish, Op
 
 
@@ -16,10 +17,12 @@ class TaughtRow(TypedDict):
 class Taught(TypedDict):
     """What reading the EDID at the input would change; `ops` are the changes to send.
 
-    `says_input` is the input its physical address names, which may be another than the one asked about.
+    report: all that the EDID says, in words. `says_input` is the input its physical address names, which may be
+    another than the one asked about.
     """
 
     name: str
+    report: list[ReportSection]
     findings: list[str]
     rows: list[TaughtRow]
     ops: list[Op]

@@ -7,11 +7,12 @@ from typing import Any
 from wavilex.core.edid.answers import answer
 from wavilex.core.edid.facts import doubtful, facts_of
 from wavilex.core.edid.model import Edid
+from wavilex.core.edid.report import edid_report
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Dsc, Port
-from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.rig.model import PEAK_FACT, Rig, Socket
 from wavilex.core.rig.ops import Change
 from wavilex.core.rig.shapes import Taught, TaughtRow
 
@@ -63,14 +64,32 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
             continue
         rows.append({"field": _NAMES[name], "before": _words(before), "after": _words(after)})
         ops.append(change)
+    peak = _peak(rig, device_uid, e)
+    if peak is not None:
+        row, change = peak
+        rows.append(row)
+        ops.append(change)
     return {
         "name": answer(e).name,
+        "report": edid_report(e),
         "findings": [*_said(e), *(f"{f.severity}: {f.where}: {f.text}" for f in e.findings), *refused],
         "rows": rows,
         "ops": ops,
         "cannot_tell": list(CANNOT_TELL),
         "says_input": _addressed_input(device.profile, e),
     }
+
+
+def _peak(rig: Rig, uid: str, e: Edid) -> tuple[TaughtRow, Change] | None:
+    """The brightest white the EDID asks pictures to be made for, offered for the screen's; a maker's claim."""
+    said = answer(e).max_cd_m2
+    before = rig.peak_cd_m2(uid)
+    if said is None or rig.devices[uid].profile.role != "screen" or round(said) == before:
+        return None
+    after = min(max(round(said), 1), MOST_PEAK_CD_M2)
+    row: TaughtRow = {"field": "brightest HDR white, cd/m² (a claim)", "before": _words(before), "after": str(after)}
+    change: Change = {"op": "set_fact", "device": uid, "path": PEAK_FACT, "value": after, "provenance": "makers_claim"}
+    return row, change
 
 
 def _said(e: Edid) -> list[str]:

@@ -31,7 +31,7 @@ def parse_modeline(text: str) -> Timing:
         raise TimingError(f"{sorted(strange)[0]!r} is no flag known here", where="modeline")
     h, v = numbers[:4], numbers[4:]
     for name, edges in (("horizontal", h), ("vertical", v)):
-        if not edges[0] < edges[1] < edges[2] < edges[3] and not (edges[0] == edges[1] < edges[2] <= edges[3]):
+        if not edges[0] <= edges[1] < edges[2] <= edges[3]:
             raise TimingError(f"the {name} figures must grow: active, sync start, sync end, total", where="modeline")
     clock_hz = int(Fraction(m[1]) * 1_000_000)
     if not clock_hz:

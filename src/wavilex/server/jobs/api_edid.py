@@ -9,8 +9,9 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
-from wavilex.core.edid.answers import answer, answers_data
+from wavilex.core.edid.answers import answer
 from wavilex.core.edid.decode import decode
+from wavilex.core.edid.report import edid_data
 from wavilex.core.edid.text import bytes_of
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile_of_edid import profile_of
@@ -36,7 +37,7 @@ class EdidText(Schema):
 @router.post("/edid/read", operation_id="readEdid", response={200: dict[str, Any], **WRITE})
 def read_edid(request: HttpRequest, payload: EdidText) -> dict[str, Any]:
     """What an EDID says, as `wavilex edid decode --json` answers it. Stores nothing."""
-    return answers_data(decode(bytes_of(payload.text.encode("ascii", "replace"))))
+    return edid_data(decode(bytes_of(payload.text.encode("ascii", "replace"))))
 
 
 @router.post("/edid/profile", operation_id="profileOfEdid", response={200: ProfileOut, **WRITE})
