@@ -239,7 +239,8 @@ def bent_tables(seed: int, count: int) -> list[str]:
     faults = []
     for _ in range(count):
         rows = [
-            ["2026-11-25T14:03:22Z", "tv", "HDMI 1", "game", "", "", "meter", f"{rnd.uniform(1, 200):.3f}", "no", ""]
+            ["2026-11-25T14:03:22Z", "tv", "HDMI 1", "game", "", "", "meter", f"{rnd.uniform(1, 200):.3f}",
+             "", "", "no", ""]
             for _ in range(rnd.randint(1, 6))
         ]  # fmt: skip
         bent = 0

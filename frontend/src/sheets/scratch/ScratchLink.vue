@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '../../api/client'
 import { tell } from '../../shared/announce'
 import { session, whoAmI } from '../../shared/session'
+import { sentence } from '../../shared/words'
 import CarryTable, { type Chosen } from '../../shared/CarryTable.vue'
 import LineBar from '../../shared/LineBar.vue'
 import SumLines from '../../shared/SumLines.vue'
@@ -98,7 +99,7 @@ const copyAddress = () => copy(window.location.href, 'The address of this questi
       </section>
       <aside aria-label="Sums">
         <h2>The link carries {{ data.ceiling }}</h2>
-        <p class="quiet small">{{ data.limited_by ? `${data.limited_by} decides.` : '' }}</p>
+        <p class="quiet small">{{ data.limited_by ? sentence(`${data.limited_by} decides`) : '' }}</p>
         <p v-if="data.compression" class="quiet small">Compression, as assumed: {{ data.compression }}.</p>
         <SumLines :quantities="data.quantities" />
         <p v-if="data.plain_count" class="quiet">{{ data.plain_count }}</p>

@@ -13,6 +13,7 @@ CARRIED: tuple[Verdict, ...] = ("fits", "tight", "compressed")
 _STOPPED: Mapping[str, str] = {
     "not_offered": "not offered", "no_audio_room": "no sound", "no_blanking_room": "no room",
     "below_minimum_clock": "too slow", "lead_turned": "lead turned", "lead_unfed": "lead unfed",
+    "lead_too_long": "unlikely",
 }  # fmt: skip
 
 

@@ -11,10 +11,13 @@ from wavilex.core.edid.report import edid_report
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.ports import Dsc, Port
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile
+from wavilex.core.link.rates import ceiling_text, frl_rate
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import PEAK_FACT, Rig, Socket
 from wavilex.core.rig.ops import Change
 from wavilex.core.rig.shapes import Taught, TaughtRow
+from wavilex.core.video.codes import listed_timing
+from wavilex.core.video.named import shown
 
 CANNOT_TELL = (
     "how long the screen takes to show a picture (measure it)",
@@ -62,7 +65,7 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
         except ChangeError as error:
             refused.append(f"not taken over: {_NAMES[name]}: {error.message}")
             continue
-        rows.append({"field": _NAMES[name], "before": _words(before), "after": _words(after)})
+        rows.append({"field": _NAMES[name], "before": _told(name, before), "after": _told(name, after)})
         ops.append(change)
     peak = _peak(rig, device_uid, e)
     if peak is not None:
@@ -127,6 +130,18 @@ def _now(rig: Rig, socket: Socket, port: Port, name: str) -> Any:
 
 def _plain(value: Any) -> Any:
     return [_plain(v) for v in value] if isinstance(value, (list, tuple)) else value
+
+
+def _told(name: str, value: Any) -> str:
+    """A field's value as people say it: modes and rates by their names, a window as a span."""
+    if name in ("modes", "modes_420") and isinstance(value, list) and value:
+        timings = [listed_timing(m) for m in value]
+        return ", ".join(dict.fromkeys(shown(str(t.mode)) for t in timings))
+    if name == "frl" and isinstance(value, str) and value != "none":
+        return ceiling_text(None, frl_rate(value))
+    if name == "vrr" and isinstance(value, list):
+        return f"{value[0]} to {value[1]}"
+    return _words(value)
 
 
 def _words(value: Any) -> str:
