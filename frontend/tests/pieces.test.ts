@@ -71,6 +71,7 @@ const summary = (median: number) => ({
   n: 8,
   lag_ms: median,
   of: 'median',
+  counted_ms: null,
   median_ms: median,
   mean_ms: median,
   sd_ms: 1,
@@ -88,6 +89,7 @@ const condition = (mode: string, median: number | null) => ({
   input: '',
   signal: '',
   position: '',
+  methods: ['meter'],
   summary: median === null ? null : summary(median),
 })
 const report = {

@@ -37,7 +37,7 @@ defineProps<{ report: LagSession['report'] }>()
       </div>
     </dl>
     <p v-if="c.summary" class="small" :class="{ quiet: c.enough }">{{ c.enough_words }}</p>
-    <p v-if="c.summary?.steps_words" class="small">{{ sentence(c.summary.steps_words) }}.</p>
+    <p v-if="c.summary?.steps_words" class="small">{{ sentence(c.summary.steps_words) }}</p>
     <p v-if="c.outliers_words" class="small">{{ c.outliers_words }}</p>
     <p v-if="c.guess_ms != null" class="small quiet">
       A guess beside it, never mixed in: {{ ms(c.guess_ms) }}

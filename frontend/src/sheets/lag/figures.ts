@@ -38,18 +38,24 @@ function nearBound(report: Report) {
   }
 }
 
+// Is a reading one of a cell's, taken the way that cell's were?
+function isOf(r: Reading, c: Report['conditions'][number]): boolean {
+  const same = c.mode === r.condition && c.input === r.input && c.signal === r.signal
+  const counted = c.summary?.counted_ms ?? null
+  const way =
+    c.methods.includes(r.method) && (counted === null || Math.abs((r.step_ms ?? counted) - counted) < 0.002)
+  return same && c.position === r.position && way
+}
+
 // Readings as a strip over their box: quartiles, median, and the bound they are held against.
 export function strip(report: Report, readings: Reading[], near = false) {
   return (k: Inks): EChartsCoreOption => {
     const taken = report.conditions.filter((c) => c.summary)
     const names = taken.map((c) => c.condition)
-    const at = new Map(
-      taken.map((c, n) => [[c.mode, c.input, c.signal, c.position].join('|'), n] as [string, number]),
-    )
     const dots = readings
       .filter((r) => r.method !== 'guess')
-      .map((r) => ({ r, row: at.get([r.condition, r.input, r.signal, r.position].join('|')) }))
-      .filter((d): d is { r: Reading; row: number } => d.row !== undefined)
+      .map((r) => ({ r, row: taken.findIndex((c) => isOf(r, c)) }))
+      .filter((d) => d.row >= 0)
     return {
       grid: { left: 132, right: 24, top: 26, bottom: 28 },
       tooltip: { trigger: 'item', confine: true },

@@ -41,14 +41,15 @@ def enough(s: LagSummary | None, wanted_us: int = WANTED_US) -> Enough:
     if half <= wanted_us:
         return Enough(True, half, 0, f"enough: {words}")
     more = _to_take(s, half, wanted_us)
-    told = f"about {more} more" if more else _too_coarse(s)
-    return Enough(False, half, more, f"{words}; {told} for ±{wanted_us / 1000:g} ms")
+    wanted = f"±{wanted_us / 1000:g} ms"
+    told = f"about {more} more for {wanted}" if more else _hopeless(s, wanted)
+    return Enough(False, half, more, f"{words}; {told}")
 
 
-def _too_coarse(s: LagSummary) -> str:
+def _hopeless(s: LagSummary, wanted: str) -> str:
     if s.counted_us is None:
-        return "it varies too much for that"
-    return f"frames of {float(s.counted_us) / 1000:.1f} ms are too coarse for that: film faster, or use a meter"
+        return f"it varies too much for {wanted}"
+    return f"frames of {float(s.counted_us) / 1000:.1f} ms are too coarse for {wanted}: film faster, or use a meter"
 
 
 def _to_take(s: LagSummary, half: Fraction, wanted_us: int) -> int | None:

@@ -221,10 +221,14 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
 
 
 def _first_two(taken: Mapping[str, Group]) -> LagDifference | None:
-    pairs = list(taken.items())
-    if len(pairs) < 2:
+    """The first cell against the next one, taken the same way if there is one: two ways of measuring one cell differ by
+    the ways.
+    """
+    (first, a), *others = taken.items() if taken else [("", Group(Cell()))]
+    apart = [(name, g) for name, g in others if g.cell != a.cell]
+    if not apart:
         return None
-    (first, a), (second, b) = pairs[0], pairs[1]
+    second, b = next(((name, g) for name, g in apart if g.by == a.by), apart[0])
     d = compare(a.readings, b.readings)
     return {"from_": first, "to": second, **difference_data(first, second, d)} if d else None
 
@@ -238,7 +242,7 @@ def difference_data(first: str, second: str, d: Difference) -> DifferenceOut:
         edges = sorted(abs(float(x)) / 1000 for x in (d.ci_low_us, d.ci_high_us))
         crosses = d.ci_low_us < 0 < d.ci_high_us
         low, high = float(d.ci_low_us) / 1000, float(d.ci_high_us) / 1000
-        span = f" ({low:+.1f} to {high:+.1f})" if crosses else f" ({edges[0]:.1f} to {edges[1]:.1f})"
+        span = f" ({low:+.1f} to {high:+.1f})".replace("-", "−") if crosses else f" ({edges[0]:.1f} to {edges[1]:.1f})"
     return {
         "ms": round(amount, 3), "ci_low_ms": ms_if_known(d.ci_low_us), "ci_high_ms": ms_if_known(d.ci_high_us),
         "sentence": f"{second.capitalize()} takes {abs(amount):.1f} ms {word} than {first}{span}.",
@@ -259,7 +263,7 @@ def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[Cost
     if not baseline:
         return []
     base = taken[baseline].readings
-    others = {n: g.readings for n, g in taken.items() if n != baseline}
+    others = {n: g.readings for n, g in taken.items() if g.cell != taken[baseline].cell}
     out: list[CostOut] = []
     for c in costs(base, others):
         same = equivalence(base, others[c.name], asked.equivalence_us)
