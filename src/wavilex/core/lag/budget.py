@@ -100,7 +100,7 @@ def _at_screen(device: Device, screen: Screen | None, timing: Timing | None) -> 
     both, name = f"{device.label}: processing and scan-out", f"{device.label}: processing"
     if screen is not None and screen.lag_us is not None and (timing is None or timing_of(screen.signal) is None):
         whole = screen.lag_us / 1000
-        return [Part(both, whole, whole, "measured", f"measured in {screen.condition}, its signal not noted")]
+        return [Part(both, whole, whole, "measured", f"in {screen.condition}, its signal not noted")]
     unknown = "nobody measured it yet"
     if screen is not None and screen.lag_us is None:
         unknown = f"not measured for this signal, only with {' and '.join(map(shown, screen.others))}"
@@ -110,7 +110,7 @@ def _at_screen(device: Device, screen: Screen | None, timing: Timing | None) -> 
     here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {timing.mode.name}")
     if screen is not None and screen.lag_us is not None:
         rest = max(screen.lag_us / 1000 - scan, Fraction(0))
-        words = f"measured in {screen.condition}, scan-out of {shown(screen.signal)} taken off"
+        words = f"in {screen.condition}, scan-out of {shown(screen.signal)} taken off"
         return [here, Part(name, rest, rest, "measured", words)]
     claim = next(iter(device.profile.claims), None)
     if claim is not None:
