@@ -152,7 +152,7 @@ def ops_of(rig: Rig) -> list[dict[str, Any]]:
              "value": o.id} for s in device.profile.settings for o in s.options
         ]  # fmt: skip
         facts = [(f"ports.{p.id}.{field}", value) for p in device.profile.ports for field, value in _FACTS]
-        for path, value in [*facts, ("sound_lag_ms", 40), ("plays", False)]:
+        for path, value in [*facts, ("sound_lag_ms", 40), ("plays", False), ("peak_cd_m2", 700)]:
             out.append({"op": "set_fact", "device": uid, "path": path, "value": value, "provenance": "measured_here"})
     for run in rig.runs:
         out += [{"op": "set_want", "run": run, "key": key, "value": value} for key, value in _WANTS]

@@ -174,6 +174,9 @@ def test_an_edid_read_at_an_input_corrects_what_is_known_of_it(person: Person) -
     person.type("textarea[aria-label='EDID as hex digits']", data.hex())
     person.click("Read", "[role=dialog] button")
     person.see("TMDS ceiling, MHz", "[role=dialog] td")
+    person.see("2160p60", "[role=dialog] td")  # modes by their names
+    person.see("preferred timing", "[role=dialog] .report")
+    person.see("RGB levels", "[role=dialog] .report")
     person.see("It cannot tell", "[role=dialog]")
     person.click("Take it over", "[role=dialog] button")
     person.see("1080p60 RGB 10-bit fits", "aside")

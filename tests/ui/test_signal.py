@@ -64,6 +64,21 @@ def test_sound_without_room_and_a_slow_clock_are_said(person: Person) -> None:
     person.see("each pixel sent 2 times", "main .verdict")
 
 
+def test_what_is_assumed_of_compression_is_chosen_and_said(person: Person) -> None:
+    person.go("/link?timing=cvt:3840x2160@240:rb2&inp=frl:4x12")
+    person.see("Does not fit: it would use", "main .verdict")
+    person.choose("#dsc", "8 slices, 340 MHz each")
+    person.see("Fits compressed to 12 bits a pixel", "main .verdict")
+    person.see("Compression, as assumed: 8 slices a line at most", "aside")
+    person.choose("#dsc", "4 slices, 340 MHz each")
+    person.see("too few for this clock", "main .verdict")
+    person.go("/link?m=12&build=passive")
+    person.see("Unlikely: 12 m of passive copper", "main .verdict")
+    person.see("unlikely", "main table")
+    person.choose("#build", "optical")
+    person.see("Fits", "main .verdict")
+
+
 def test_a_screen_is_read_at_a_connector_and_joins_the_job(person: Person) -> None:
     person.sheet("gear")
     person.click("Add a box")
