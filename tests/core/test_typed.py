@@ -70,7 +70,8 @@ def test_what_is_left_out_is_worked_out_or_said_to_be_a_guess() -> None:
         ("15.75 kHz 60 Hz interlaced", 525, 60.0), ("15.625 kHz 50 Hz interlaced", 625, 50.0),
         ("15.7 kHz 60 Hz interlaced", 525, 59.81), ("33.75 kHz 60 Hz interlaced 1920x1080", 1125, 60.0),
         ("15.3 kHz 59.51 Hz interlaced", 515, 59.42),  # no total in use: the nearest odd one to 514.2
-        ("31.469 kHz 60 Hz 640x480", 525, 59.94), ("31.469 kHz 70.09 Hz 640x400", 449, 70.09),
+        ("31.469 kHz 60 Hz 640x480", 525, 59.94), ("31.469 kHz 60 Hz", 525, 59.94),
+        ("24.83 kHz 56.4 Hz", 440, 56.43), ("31.469 kHz 70.09 Hz 640x400", 449, 70.09),
         ("15.734 kHz 60 Hz", 262, 60.05), ("15.734 kHz 59.826 Hz", 263, 59.83), ("45 kHz 60 Hz 1280x720", 750, 60.0),
         ("24.83 kHz 56.4 Hz 640x400", 440, 56.43), ("48.363 kHz 60 Hz 1024x768", 806, 60.0),
     ],
@@ -82,6 +83,17 @@ def test_lines_of_a_frame_out_of_the_rates_that_were_typed(text: str, lines: int
     scan = typed(text).scan
     assert scan.lines == lines
     assert float(analogue(scan).vertical_hz) == pytest.approx(vertical_hz, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("text", "active"),
+    [("31.469 kHz 60 Hz", "640x480"), ("24.83 kHz 56.4 Hz", "640x400"), ("45 kHz 60 Hz", "1280x720"),
+     ("33.75 kHz 60 Hz interlaced", "1920x1080"), ("48.363 kHz 60 Hz", "1024x768")],
+)  # fmt: skip
+def test_a_picture_nobody_typed_is_the_usual_one_of_its_lines_and_a_guess(text: str, active: str) -> None:
+    read = typed(text)
+    assert read.scan.active == active
+    assert f"its picture: {active}" in read.guessed
 
 
 def test_a_guessed_clock_yields_to_the_picture_that_was_typed() -> None:
@@ -136,7 +148,7 @@ def test_a_clock_that_is_no_simple_part_stays_as_it_was_typed() -> None:
     ("text", "says"),
     [
         ("", "line rate is missing"), ("262 lines", "line rate is missing"), ("15.7 kHz", "lines a frame are missing"),
-        ("31.5 kHz 449 lines", "picture’s size is missing"), ("15.7 kHz 262 lines red", "'red' is not understood"),
+        ("31.5 kHz 700 lines", "picture’s size is missing"), ("15.7 kHz 262 lines red", "'red' is not understood"),
         ("640x480@abc", "write"), ("7 MHz 448 dots 262 lines 900x240", "blanking included"),
         ("3/0 x ntsc 341 dots 262 lines", "divides by 0"),
         ("5000x5000@60", "at most 4000"), ("7/0 MHz 9 dots", "divides by 0"),

@@ -50,6 +50,12 @@ _MOST_PART, _SNAP = 16, Fraction(1, 50_000)  # parts of a carrier looked for, an
 _FIGURE = re.compile(r"(?P<n>\d+(?:\.\d+)?(?:/\d+)?)\s*(?P<unit>mhz|khz|hz|dots?|lines?)(?![a-z])", re.IGNORECASE)
 _SIZE = re.compile(r"(?<![\d.])(\d{2,4})\s*[x×]\s*(\d{2,4})(?!\d)")
 _HELP = "write 480i, 640x480@60, or figures: 5.3693 MHz (or 3/2 x ntsc) 341.25 dots 262 lines 256x224"
+# the picture such totals usually carry, where nobody typed it: DMT, CTA-861; 440 of 24 kHz machines (common practice)
+_OF_TOTALS: Mapping[tuple[int, bool], str] = {
+    (440, False): "640x400", (449, False): "640x400", (525, False): "640x480", (625, False): "720x576",
+    (628, False): "800x600", (750, False): "1280x720", (806, False): "1024x768", (1066, False): "1280x1024",
+    (1125, False): "1920x1080", (1125, True): "1920x1080",
+}  # fmt: skip
 _TELEVISION_LINES = frozenset({262, 263, 312, 313})
 
 
@@ -113,18 +119,22 @@ def _of_figures(text: str) -> Typed:
     line = _hz(found, "khz", 1000) or (clock / dots if clock and dots else None)
     if line is None:
         raise SignalError(f"the line rate is missing: give kHz, or MHz and dots; {_HELP}")
+    known_lines = found.get("line")
+    if known_lines is None and "hz" in found:
+        off = loose["hz"] / found["hz"] + (loose["khz"] / found["khz"] if "khz" in found else 0)
+        known_lines = Fraction(_whole_lines(line / found["hz"], off, interlaced))
+    picture = f"{size[1]}x{size[2]}" if size else _OF_TOTALS.get((int(known_lines or 0), interlaced), "")
     if dots is None and clock is None:
-        dots, guessed = _guessed_dots(line, int(size[1]) if size else 0)
+        dots, guessed = _guessed_dots(line, int(picture.split("x")[0]) if picture else 0)
     elif dots is None and clock is not None:
         dots = clock / line
     assert dots is not None
-    lines = found.get("line")
-    if lines is None and "hz" in found:
-        off = loose["hz"] / found["hz"] + (loose["khz"] / found["khz"] if "khz" in found else 0)
-        lines = Fraction(_whole_lines(line / found["hz"], off, interlaced))
+    lines = known_lines
     if lines is None or lines.denominator != 1:
         raise SignalError(f"lines a frame are missing, or Hz; {_HELP}")
-    active = f"{size[1]}x{size[2]}" if size else _usual_picture(dots, lines, interlaced)
+    active = picture or _usual_picture(dots, lines, interlaced)
+    if picture and not size:
+        guessed = f"{guessed}; its picture: {picture}" if guessed else f"its picture: {picture}"
     width, height = (int(n) for n in active.split("x"))
     shape = "16:9" if is_wide(width, height) else "4:3" if clock is None else None
     return Typed(_scan(dots * line, dots, int(lines), active, interlaced, shape=shape), guessed)
