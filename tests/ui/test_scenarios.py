@@ -124,7 +124,7 @@ def test_s12_240_hz_only_compressed_on_a_link_without_a_job(person: Person) -> N
     person.choose("#inp", "48 Gb/s (4 × 12)")
     person.type("#timing", "cvt:3840x2160@240:rb2" + Keys.ENTER)
     person.see("Does not fit: it would use 162.0 %", "main")
-    person.click("compression allowed", ".tick")
+    person.choose("#dsc", "8 slices, 340 MHz each")
     person.see("Fits compressed to 12 bits a pixel", "main")
     person.see("18.00 bit/px", ".sum")
     # the address holds the question

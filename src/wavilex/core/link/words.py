@@ -10,7 +10,7 @@ from fractions import Fraction
 from wavilex.core.link.cable import BUILDS, GRADES, Cable
 from wavilex.core.link.check import LinkVerdict, LongLead, check_link
 from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES
-from wavilex.core.link.rates import TMDS_MIN_HZ, Stop, ceiling_text, parse_over
+from wavilex.core.link.rates import TMDS_MIN_HZ, FrlRate, Stop, ceiling_text, parse_over
 from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.derived import least_repetition
 from wavilex.core.video.signal import Demand, DigitalVideo, demand
@@ -67,7 +67,7 @@ def verdict_sentence(link: LinkVerdict) -> str:
     if link.used is None:
         return f"{name}: nobody knows what the link carries."
     frl = link.transport == "frl" and link.capacity.frl
-    over = f"{frl.lanes} lanes × {frl.lane_gbps} Gb/s" if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+    over = _lanes(frl) if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
     share = float(link.used * 100)
     if link.blocked_by == "lead_too_long" and link.long is not None:
         return f"{unlikely(link.long)}{long_words(link.long)}. {LONGER_LEAD}"
@@ -75,8 +75,9 @@ def verdict_sentence(link: LinkVerdict) -> str:
         return f"Fits {over} only compressed, and nobody knows yet whether both ends compress."
     if link.dsc is not None:
         bpp = link.dsc.bits_per_pixel_x16 / 16
-        squeezed = f"{link.dsc.rate.lanes} lanes × {link.dsc.rate.lane_gbps} Gb/s"
-        return f"Fits compressed to {bpp:g} bits a pixel on {squeezed}, about {100 - share:.1f} % to spare."
+        return (
+            f"Fits compressed to {bpp:g} bits a pixel on {_lanes(link.dsc.rate)}, about {100 - share:.1f} % to spare."
+        )
     if link.fits:
         return f"Fits with {100 - share:.1f} % to spare on {over}."
     if link.blocked_by == "no_audio_room":
@@ -91,6 +92,10 @@ def verdict_sentence(link: LinkVerdict) -> str:
         return f"It would use {share:.1f} % of {over}, but not every part of the link is known."
     assert link.blocked_by == "no_blanking_room", link.blocked_by
     return f"Does not fit {over}: its blanking leaves no room for what controls the link."
+
+
+def _lanes(rate: FrlRate) -> str:
+    return f"{rate.lanes} lanes × {rate.lane_gbps} Gb/s"
 
 
 def long_words(long: LongLead) -> str:
@@ -113,14 +118,14 @@ def shortage_words(link: LinkVerdict) -> str:
     """What of a link is too small for a signal's rate, with both figures."""
     frl = link.frl if link.transport == "frl" else None
     if frl is None or frl.short_of in (None, "line"):
-        over = frl.rate.name if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+        over = _lanes(frl.rate) if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
         return f"it would use {float((link.used or 0) * 100):.1f} % of {over}"
     if frl.short_of == "blanking":
         needs, has = link.demand.tb_blank, frl.blank_share_tribytes
-        return f"its blanking has {needs} tri-bytes, and blanking's share of a line of {frl.rate.name} holds {has}"
+        return f"its blanking has {needs} tri-bytes, and blanking's share of a line of {_lanes(frl.rate)} holds {has}"
     asked = math.ceil(frl.borrowed_tribytes)
     return (
-        f"its picture would borrow {asked} tri-bytes of each line's blanking on {frl.rate.name}, "
+        f"its picture would borrow {asked} tri-bytes of each line's blanking on {_lanes(frl.rate)}, "
         f"and {MOST_BORROWED_TRIBYTES} is the most"
     )
 
