@@ -178,6 +178,9 @@ def test_late_frames_are_recognised_and_said_and_weigh_on_equivalence() -> None:
     one = equivalence(screen(0, 12, 5), screen(12, 12, 6))  # none against all: no set lies on two steps by itself
     assert one is not None
     assert one.decision == "changed"
+    most = equivalence(screen(3, 12, 5), screen(12, 12, 6))  # the second lies on one step, the first one's upper
+    assert most is not None
+    assert "25 % against 100 % a frame late" in most.sentence
 
 
 @pytest.mark.parametrize("free", ["uniform", "normal", "skewed"])

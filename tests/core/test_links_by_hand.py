@@ -67,7 +67,7 @@ def test_a_long_lead_is_taken_at_its_proof_and_at_its_make() -> None:
     assert over(replace(long, proved="frl:4x6")).verdict == "unknown"
     assert over(replace(long, build="optical")).verdict == over(replace(long, build="active")).verdict == "fits"
     unknown = verdict_sentence(over(replace(long, build="unknown")))
-    assert unknown.startswith("Doubtful: 12 m of lead, and nobody wrote down")
+    assert unknown.startswith("Doubtful: 12 m long, and nobody wrote down")
 
 
 def chain(*ops: dict[str, Any], mode: str = "3840x2160@240", bits: int = 10) -> Rig:

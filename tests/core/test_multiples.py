@@ -198,7 +198,7 @@ def test_an_adapter_sends_the_timing_that_reaches_it(mode: str, khz: float) -> N
             lead("C1", "pc/hdmi", "a2/in", "high_speed"), analogue_lead("V1", "a2/vga", "tube/vga"),
             run("main", "pc", "tube", mode=mode))  # fmt: skip
     result = judged(r)
-    (met,) = meetings(Layer(r), result.path, sent=result.arriving)
+    (met,) = meetings(Layer(r), result.path, sent=result.asked_timing)
     assert met.signal is not None
     assert float(met.signal.line_hz) / 1000 == pytest.approx(khz, abs=0.001)
     assert met.treats == "correct"
@@ -212,6 +212,6 @@ def test_an_adapter_sends_the_timing_that_reaches_it(mode: str, khz: float) -> N
 def test_s21_a_scalers_raster_reaches_the_tube_at_its_monitor_timing() -> None:
     r = s21("sxga")
     result = judged(r)
-    (met,) = meetings(Layer(r), result.path, sent=result.arriving)
+    (met,) = meetings(Layer(r), result.path, sent=result.asked_timing)
     assert met.signal is not None
     assert met.signal.name == "1066 lines, 63.98 kHz, 60.02 Hz"

@@ -167,7 +167,7 @@ def _add_run(run: Run) -> AddRun:
 
 def _why(view: Layer, result: RunResult, used: float) -> str:
     if result.good and not result.links and result.limiting is None:
-        met = meetings(view, result.path, sent=result.arriving)
+        met = meetings(view, result.path, sent=result.asked_timing)
         return f"takes its scan rate: {rate_of(met[-1])}" if met else "joined"
     if result.good and result.links:
         name = result.asked.name if result.asked else result.run.want.mode.name

@@ -95,7 +95,7 @@ def low_resolution(layer: Layer, result: RunResult) -> bool:
     """Are an old machine's few lines shown, by analogue or drawn into a digital frame?"""
     if layer.rig.devices[result.run.source].profile.draws is not None:
         return True
-    signal = first_signal(layer, result.path, result.arriving)
+    signal = first_signal(layer, result.path, result.asked_timing)
     return signal is not None and signal.system != "vga" and not signal.interlaced
 
 

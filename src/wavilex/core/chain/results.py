@@ -51,8 +51,8 @@ class RunResult:
         return [r for _, r in sorted(found, key=lambda x: (not x[0], order.index(x[1].verdict)))]
 
     @property
-    def arriving(self) -> Timing | None:
-        """The timing on the last digital links; None without any."""
+    def asked_timing(self) -> Timing | None:
+        """The timing asked of the last digital links; None without any."""
         last = self.resent or self.asked
         return last.timing if last is not None else None
 

@@ -123,7 +123,7 @@ def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Fit],
 def shape_words(layer: Layer, result: RunResult) -> str:
     """What becomes of an old machine's shape at the screen, in short: `33.3 % too wide`; empty for other runs."""
     source = layer.rig.devices[result.run.source].profile
-    signal = first_signal(layer, result.path, result.arriving)
+    signal = first_signal(layer, result.path, result.asked_timing)
     if not result.path or (signal is None and source.draws is None):
         return ""
     intended, covers = (signal.shape, signal.covers) if signal is not None else (FRAME, (FULL, FULL))

@@ -87,18 +87,11 @@ def _late(on: tuple[Steps | None, Steps | None]) -> str:
     one, two = on
     if one is None or two is None or one.counted or two.counted:
         return ""
-    bottom = min(one.lowest, two.lowest) if _one_ladder(one, two) else None
-    shares = [s.late if bottom is None else _above(s, bottom) for s in (one, two)]
+    apart = round((min(two.rest_us) - min(one.rest_us)) / one.period_us)  # steps from one's lowest to the other's
+    if abs(apart) > 1:
+        return f"{late_words(one.late)} and {late_words(two.late)} a frame later than their own quickest"
+    shares = (Fraction(1) if apart < 0 else one.late, Fraction(1) if apart > 0 else two.late)
     return f"{late_words(shares[0])} against {late_words(shares[1])} a frame late"
-
-
-def _one_ladder(one: Steps, two: Steps) -> bool:
-    """Do both begin at the same lowest reading, within a third of a step?"""
-    return abs(min(one.rest_us) - min(two.rest_us)) <= one.period_us / 3
-
-
-def _above(s: Steps, bottom: int) -> Fraction:
-    return Fraction(sum(c > bottom for c in s.counts), len(s.counts))
 
 
 def _shift(a: Sequence[int], b: Sequence[int]) -> Fraction:

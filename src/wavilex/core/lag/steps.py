@@ -70,14 +70,13 @@ def _on(values: tuple[int, ...], period_us: Fraction) -> Steps | None:
     half = (_NARROW if len(values) >= _MANY else _NARROW_OF_FEW) * period_us
     if max(values) - lowest > _MOST_STEPS * period_us + half:
         return None
-    scale = period_us.denominator * half.denominator * 2  # whole numbers all the way: many readings come here
-    period, width = int(period_us * scale), int(half * scale)
-    above = (np.asarray(values, dtype=np.int64) - lowest) * scale
+    period, width = round(period_us * 1000), round(half * 1000)  # in ns: whole numbers, and far from any overflow
+    above = (np.asarray(values, dtype=np.int64) - lowest) * 1000
     counts = (above + (period - width) // 2) // period
     rest = above - counts * period
     if int(rest.max() - rest.min()) > width:
         return None
-    rest_us = tuple(Fraction(int(x), scale) + lowest for x in rest)
+    rest_us = tuple(Fraction(int(x), 1000) + lowest for x in rest)
     return Steps(period_us, tuple(map(int, counts)), rest_us, counted=False)
 
 

@@ -100,7 +100,7 @@ def _lanes(rate: FrlRate) -> str:
 
 def long_words(long: LongLead) -> str:
     """`12 m of passive copper; at this rate it is trusted to about 3 m, and carries 5 m at best`."""
-    what = "of passive copper" if long.passive else "of lead, and nobody wrote down that it is active or optical"
+    what = "of passive copper" if long.passive else "long, and nobody wrote down that it is active or optical"
     trusted, best = long.reach.trusted_mm / 1000, long.reach.at_best_mm / 1000
     return (
         f"{long.length_mm / 1000:g} m {what}; at this rate copper is trusted to about {trusted:g} m, {best:g} m at best"

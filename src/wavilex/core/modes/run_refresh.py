@@ -178,7 +178,7 @@ def _title(title: Title, pacing: Pacing) -> TitleRates:
 
 def _rates_listed(result: RunResult) -> frozenset[int] | None:
     """The whole rates the screen lists in the size that reaches it; None: its list is not known."""
-    modes, arriving = result.stations[-1].state.modes, result.arriving
+    modes, arriving = result.stations[-1].state.modes, result.asked_timing
     if not isinstance(modes, tuple) or arriving is None:
         return None
     size = arriving.h_active, arriving.frame_height

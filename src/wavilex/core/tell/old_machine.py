@@ -38,7 +38,7 @@ def retro_data(layer: Layer, result: RunResult) -> RetroOut | None:
     """Everything about the run's analogue part and its picture's shape; None where it has neither."""
     if not result.path:
         return None
-    met = meetings(layer, result.path, sent=result.arriving)
+    met = meetings(layer, result.path, sent=result.asked_timing)
     source = layer.rig.devices[result.run.source]
     if not met and source.profile.draws is None:
         return None
@@ -97,7 +97,7 @@ def _also(layer: Layer, result: RunResult, usual: list[Met]) -> list[AlsoSent]:
     more = len(port.sends) if port is not None else 0
     out: list[AlsoSent] = []
     for n in range(1, more):
-        met = meetings(layer, result.path, n, result.arriving)
+        met = meetings(layer, result.path, n, result.asked_timing)
         if met[0].signal is not None:
             out.append({"name": met[0].signal.name, "links": [_link(layer, m) for m in met]})
     return out

@@ -90,7 +90,7 @@ def _links(layer: Layer, result: RunResult) -> list[LinkOut]:
     def rows() -> list[LinkOut]:
         judged = {x.hop: link_data(x, layer.rig) for x in result.links}
         met = (
-            {m.hop: m for m in meetings(layer, result.path, sent=result.arriving)}
+            {m.hop: m for m in meetings(layer, result.path, sent=result.asked_timing)}
             if len(judged) < len(result.path)
             else {}
         )
@@ -206,7 +206,7 @@ def _headline(layer: Layer, result: RunResult) -> str:
     if reason is not None:
         return render(reason, rig)
     if not result.links:  # analogue all the way
-        last = meetings(layer, result.path, sent=result.arriving)[-1]
+        last = meetings(layer, result.path, sent=result.asked_timing)[-1]
         return f"{rig.devices[result.run.sink].label} takes {last.signal.name if last.signal else 'it'} as it is."
     spare = spare_percent(result)
     name = result.asked.name if result.asked else ""

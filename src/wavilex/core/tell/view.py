@@ -258,7 +258,7 @@ def _on_leads(layer: Layer, results: Iterable[RunResult]) -> dict[str, list[_Use
     found: dict[str, list[_Use]] = {}
     for r in results:
         links = {x.hop.lead: x for x in r.links}
-        met = {m.hop.lead: m for m in meetings(layer, r.path, sent=r.arriving)} if len(links) < len(r.path) else {}
+        met = {m.hop.lead: m for m in meetings(layer, r.path, sent=r.asked_timing)} if len(links) < len(r.path) else {}
         for hop in r.path:
             use = _Use(r.run.uid, links.get(hop.lead), met.get(hop.lead))
             found.setdefault(hop.lead, []).append(use)
