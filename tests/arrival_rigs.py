@@ -6,7 +6,7 @@ import random
 from functools import cache
 from typing import Any
 
-from tests.rigs import device, lead, run, setting
+from tests.rigs import device, lead, run, scopes_of, setting, values_of
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import Profile
 from wavilex.core.rig.changes import apply
@@ -64,10 +64,10 @@ def arrival(seed: int) -> Rig:
         plug(f"s{n}", [*(f"b{m}" for m in range(len(boxes))), "tv"] if rnd.random() < 0.7 else ["tv"])
     for name, d in list(r.devices.items()):
         for s in d.profile.settings:
-            for scope in s.ports or ("",):
+            for scope in scopes_of(d.profile, s):
                 if rnd.random() < 0.25:
                     op = {"op": "set_setting", "layer": "found", "device": name, "scope": scope, "key": s.id,
-                          "value": rnd.choice([o.id for o in s.options])}  # fmt: skip
+                          "value": rnd.choice(values_of(s))}  # fmt: skip
                     r, _ = apply(r, [op])
     for n in range(len(sources)):
         source = r.devices[f"s{n}"].profile
@@ -156,9 +156,9 @@ def wide(seed: int) -> Rig:
         plug([uid], screens)
     for uid, d in list(r.devices.items()):
         for s in d.profile.settings:
-            for scope in s.ports or ("",):
+            for scope in scopes_of(d.profile, s):
                 if rnd.random() < 0.2:
-                    do(setting(uid, scope, s.id, rnd.choice([o.id for o in s.options]), "found"))
+                    do(setting(uid, scope, s.id, rnd.choice(values_of(s)), "found"))
     for uid in sources:
         screen = rnd.choice(screens)
         both = sorted(set(modes_of(r.devices[uid].profile)) & set(modes_of(r.devices[screen].profile)))

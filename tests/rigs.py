@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from wavilex.core.gear.profile import profile_data
+from wavilex.core.gear.profile import Profile, profile_data
+from wavilex.core.gear.setting import Setting
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
@@ -28,6 +29,29 @@ def run(uid: str, source: str, sink: str, **want: Any) -> dict[str, Any]:
 
 def setting(dev: str, scope: str, key: str, value: str, layer: str = "plan") -> dict[str, Any]:
     return {"op": "set_setting", "layer": layer, "device": dev, "scope": scope, "key": key, "value": value}
+
+
+def scopes_of(profile: Profile, s: Setting) -> list[str]:
+    """Every cell a setting is kept in, of one resolution and rate, spelled out by hand."""
+    presets = [o.id for p in profile.settings if p.effect == "preset" for o in p.options]
+    parts = {
+        "resolution": ["resolution=3840x2160"],
+        "rate": ["rate=60"],
+        "range": [f"range={r}" for r in ("sdr", "hdr", "dynamic")],
+        "mode": [f"mode={p}" for p in presets],
+    }
+    found = list(s.ports or ("",))
+    for name, values in parts.items():
+        if name in s.kept_by:
+            found = [f"{at};{value}" for at in found for value in values]
+    return found
+
+
+def values_of(s: Setting) -> list[str]:
+    """Values a setting takes: its options; of a number the ends of its range and where it comes from its maker."""
+    if s.number is not None:
+        return [s.default, f"{s.number.from_:f}", f"{s.number.to:f}"]
+    return [o.id for o in s.options]
 
 
 def rig(*changes: dict[str, Any]) -> Rig:

@@ -105,7 +105,7 @@ def _best_settings(r: Rig, at: dict[str, Socket], moved: list[str]) -> Worth:
         device_ = r.devices[socket.device]
         choices = []
         for s in device_.profile.settings:
-            if socket.port in s.ports:
+            if socket.port in s.ports and not s.in_cells:
                 now = r.setting_value("plan", device_.uid, socket.port, s)
                 choices.append([None] + [(s.id, o.id) for o in s.options if o.id != now])
         found = [NOTHING]

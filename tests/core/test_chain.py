@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s02, s03, s05, setting
+from tests.rigs import device, lead, rig, run, s02, s03, s05, scopes_of, setting, values_of
 from wavilex.core.advise.connect import rank_inputs
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.moves_settings import COSTS, GRADE_ORDER, Move
@@ -162,11 +162,11 @@ def every_move(r: Rig) -> list[Move]:
     moves = []
     for d in r.devices.values():
         for s in d.profile.settings:
-            for scope in s.ports or ("",):
+            for scope in scopes_of(d.profile, s):
                 now = r.setting_value("plan", d.uid, scope, s)
-                for o in s.options:
-                    if o.id != now:
-                        moves.append(Move("setting", (setting(d.uid, scope, s.id, o.id),), ""))
+                for value in values_of(s):
+                    if value != now and not s.in_cells:  # none of those decides what a link carries
+                        moves.append(Move("setting", (setting(d.uid, scope, s.id, value),), ""))
     inputs = [Socket(d.uid, p.id) for d in r.devices.values() for p in d.profile.inputs()]
     for x in r.leads.values():
         for grade in GRADE_ORDER[:-1]:
@@ -265,8 +265,8 @@ def random_rig(seed: int, gear: tuple[tuple[str | None, ...], ...] = PLAIN) -> R
     r, _ = apply(r, joins)
     for d in r.devices.values():
         for s in d.profile.settings:
-            for scope in s.ports or ("",):
-                r, _ = apply(r, [setting(d.uid, scope, s.id, rnd.choice(s.options).id)])
+            for scope in scopes_of(d.profile, s):
+                r, _ = apply(r, [setting(d.uid, scope, s.id, rnd.choice(values_of(s)))])
     modes = ["3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@120", "1920x1080@60"]
     if gear is SCALED:
         modes = ["1920x1080@60", "1280x720@60"]

@@ -82,7 +82,7 @@ def test_the_inverse_takes_any_sequence_back(changes: list[dict[str, Any]]) -> N
     [
         ({"op": "explode"}, "no change"),
         ({"op": "set_setting"}, "lacks"),
-        (setting("tv", "hdmi2", "format", "wide"), "per socket"),
+        (setting("tv", "hdmi2", "format", "wide"), "is not kept for"),
         (setting("tv", "hdmi1", "format", "huge"), "basic, wide"),
         (setting("none", "", "format", "wide"), "no device"),
         ({"op": "move_lead", "lead": "A1", "end": "b", "to": {"device": "tv", "port": "hdmi1"}}, "swap"),

@@ -32,7 +32,7 @@ from wavilex.core.lag.summary import judge, summarise
 from wavilex.core.link.cable import GRADES
 from wavilex.core.link.dsc import DscSink, dsc_use
 from wavilex.core.link.rates import frl_rate
-from wavilex.core.modes.cells import conditions
+from wavilex.core.modes.cells import spots
 from wavilex.core.modes.refresh import accepted, shown
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.rig.changes import apply
@@ -391,10 +391,10 @@ def test_depth_and_interface_share_a_byte(byte: int, bits: int | None, interface
 
 def test_a_cell_for_hdr_only_where_hdr_is_wanted() -> None:
     """A screen that stores by range needs its second set of values only for a run that will show HDR."""
-    for hdr, ranges in (("off", {"standard"}), ("static", {"standard", "HDR"})):
+    for hdr, ranges in (("off", {"sdr"}), ("static", {"sdr", "hdr"})):
         r = rig(device("s", "kelpine-k1"), device("tv", "yarrowby-65s"), lead("L", "s/hdmi", "tv/hdmi3"),
                 run("main", "s", "tv", mode="3840x2160@60", hdr=hdr))  # fmt: skip
-        assert {condition["range"] for condition, _ in conditions(Layer(r), "tv")} == ranges
+        assert {spot.range for spot, _ in spots(Layer(r), "tv")} == ranges
 
 
 def test_how_many_readings_are_still_needed() -> None:

@@ -18,7 +18,7 @@ from wavilex.core.link.check import End, capacity, check_link
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, frl_rate
 from wavilex.core.link.sums import line_data
-from wavilex.core.modes.cells import conditions
+from wavilex.core.modes.cells import spots
 from wavilex.core.modes.run_refresh import window_of
 from wavilex.core.rig.changes import apply
 from wavilex.core.runsheet.plan import plan_steps
@@ -64,7 +64,7 @@ def test_conditions_are_of_the_screens_own_runs_that_have_a_way() -> None:
             lead("L1", "a/hdmi", "tv/hdmi3"), lead("L2", "b/hdmi", "m/hdmi1"),
             run("mine", "a", "tv", mode="1920x1080@60"), run("other", "b", "m", mode="1920x1080@60"),
             run("unplugged", "c", "tv", mode="1920x1080@60"))  # fmt: skip
-    assert {name for _, name in conditions(Layer(r), "tv")} == {"mine"}
+    assert {name for _, name in spots(Layer(r), "tv")} == {"mine"}
 
 
 def test_a_detailed_timing_without_back_porch_is_a_timing() -> None:

@@ -9,7 +9,8 @@ from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
-from wavilex.core.gear.profile import EFFECT_OPTIONS, profile_data, profile_from_data
+from wavilex.core.gear.profile import profile_data, profile_from_data
+from wavilex.core.gear.setting import EFFECT_OPTIONS
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
 from wavilex.core.rig.changes import apply

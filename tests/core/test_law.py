@@ -17,6 +17,7 @@ import pytest
 
 import tests.rigs as made
 from tests.core.law import FORMULAS, broken, changed, edids_hold, in_our_words, told
+from tests.rigs import scopes_of, values_of
 from wavilex.core.edid.decode import decode
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import profile_data
@@ -148,8 +149,8 @@ def ops_of(rig: Rig) -> list[dict[str, Any]]:
         known = {"label": "N", "room": "Den", "firmware": "1.0", "firmware_plan": "2.0"}
         out += [{"op": "set_device", "device": uid, **known}, {"op": "remove_device", "device": uid}]
         out += [
-            {"op": "set_setting", "layer": "plan", "device": uid, "scope": (s.ports or ("",))[0], "key": s.id,
-             "value": o.id} for s in device.profile.settings for o in s.options
+            {"op": "set_setting", "layer": "plan", "device": uid, "scope": scopes_of(device.profile, s)[0],
+             "key": s.id, "value": value} for s in device.profile.settings for value in values_of(s)
         ]  # fmt: skip
         facts = [(f"ports.{p.id}.{field}", value) for p in device.profile.ports for field, value in _FACTS]
         for path, value in [*facts, ("sound_lag_ms", 40), ("plays", False), ("peak_cd_m2", 700)]:

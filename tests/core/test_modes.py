@@ -13,7 +13,7 @@ from tests.rigs import s04, s05, s07, setting
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.quirks import Remembers
-from wavilex.core.modes.cells import DIMENSIONS, cells, changing, conditions
+from wavilex.core.modes.cells import cells, changing
 from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.refresh import Pacing, accepted, cadence, segments, shown
 from wavilex.core.modes.run_refresh import refresh_data
@@ -120,11 +120,21 @@ def test_titles_on_a_run() -> None:
 
 @pytest.mark.parametrize("through", [False, True])
 def test_s07_required_cells_as_brute_force_from_remembers_says(through: bool) -> None:
-    """Reference: every condition of every run, projected on what the quirk names, one by one."""
+    """Reference: every run in each range it is played in, at the socket its lead ends in, projected on the quirk."""
     r = s07(through)
     layer = Layer(r)
     quirk = next(q for q in r.devices["tv"].profile.quirks if isinstance(q, Remembers))
-    expected = {tuple(c[d] for d in DIMENSIONS if d in quirk.by) for c, _ in conditions(layer, "tv")}
+    expected = set()
+    for one in r.runs.values():
+        leads = [x for x in r.leads.values() if x.plan[1] and x.plan[1].device == "tv"]
+        via = {x.plan[0].device: x.plan[1].port for x in leads if x.plan[0]}
+        socket = r.devices["tv"].profile.port(via.get(one.source) or via["av"])
+        for dynamic_range in ("standard range", "HDR") if one.want.hdr != "off" else ("standard range",):
+            all_of_it = {"input": socket.label, "range": dynamic_range,
+                         "mode": "standard",  # as it comes from its maker
+
+                         "resolution": one.want.mode.name.split(" ")[0], "rate": f"{one.want.mode.hz} Hz"}  # fmt: skip
+            expected.add(tuple(v for d, v in all_of_it.items() if d in quirk.by))
     found = cells(layer, "tv")
     assert {tuple(v for _, v in c.at) for c in found} == expected
     assert len(found) == len(expected)
@@ -142,12 +152,12 @@ def test_s07_standard_before_hdr_and_the_cheapest_order() -> None:
     place = {c.at: n for n, c in enumerate(found)}
     for c in found:
         if c.value("range") == "HDR":
-            sister = tuple((d, "standard" if d == "range" else v) for d, v in c.at)
+            sister = tuple((d, "standard range" if d == "range" else v) for d, v in c.at)
             assert place.get(sister, -1) < place[c.at]
     assert changing(found) == min(
         changing(order) for order in itertools.permutations(found)
         if all(
-            [x.at for x in order].index(tuple((d, "standard" if d == "range" else v) for d, v in c.at)) < n
+            [x.at for x in order].index(tuple((d, "standard range" if d == "range" else v) for d, v in c.at)) < n
             for n, c in enumerate(order) if c.value("range") == "HDR"
         )
     )  # fmt: skip
@@ -167,4 +177,4 @@ def test_cells_are_steps_of_the_run_sheet() -> None:
     r = s07()
     titles = [s.title for s in plan_steps(r) if s.phase == "range"]
     assert len(titles) == len(cells(Layer(r), "tv"))
-    assert titles[0].startswith("TV: set HDMI ")
+    assert titles[0].startswith("TV: look over the picture of HDMI ")

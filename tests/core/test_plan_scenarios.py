@@ -162,7 +162,8 @@ def test_s14_settings_by_input_and_what_a_copy_misses_and_overwrites() -> None:
     assert any(m.startswith("Input format, Game mode: kept by the socket") for m in copying["misses"])
     assert any("White balance" in m for m in copying["misses"])
     said = {o.partition(":")[0]: o for o in copying["overwrites"]}
-    assert said["HDMI 3"] == "HDMI 3: Game mode off, not automatic"
+    assert said["HDMI 3"] == "HDMI 3: Picture preset film dark, not game"
+    assert "HDMI 3: Game mode off, not automatic" in copying["overwrites"]
     assert set(said) == {"HDMI 2", "HDMI 3", "HDMI 4"}
 
 
@@ -250,6 +251,12 @@ def test_what_may_be_copied_to_a_sister_unit() -> None:
         "game": "yes",
         "noise": "yes",
         "white_balance": "unit",
+        "preset": "yes",
+        "light": "room",
+        "contrast": "yes",
+        "black_level": "yes",
+        "sharpness": "yes",
+        "warmth": "yes",
     }
 
 

@@ -14,8 +14,8 @@ from wavilex.core.advise.wishes import DEFAULTS, Where, Wish, wishes_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.conditions import Surroundings
-from wavilex.core.gear.profile import EFFECT_OPTIONS as OPTIONS
 from wavilex.core.gear.profile import Profile, profile_from_data
+from wavilex.core.gear.setting import EFFECT_OPTIONS as OPTIONS
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.changes import apply

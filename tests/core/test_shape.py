@@ -170,4 +170,4 @@ def test_overscan_nobody_measured_is_taken_as_5_percent(percent: float | None, h
     r = rig(device("tv", "ostavar-43p"), setting("tv", "", "edges", "on"))
     tv = r.devices["tv"]
     shown = (tv.profile.shown_as or ShownAs()).model_copy(update={"overscan_percent": percent})
-    assert _hidden(Layer(r), tv, shown, "scart") == hidden
+    assert _hidden(Layer(r), tv, shown, "scart", None) == hidden

@@ -9,6 +9,7 @@ from fractions import Fraction
 from itertools import product
 from typing import Any
 
+from tests.rigs import scopes_of, values_of
 from wavilex.core import bounds
 from wavilex.core.advise.wishes import DEFAULTS, Where, Wish, wishes_of
 from wavilex.core.edid.answers import answers_data
@@ -21,7 +22,7 @@ from wavilex.core.gear.conditions import NOWHERE, SignalFacts, Surroundings
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile import Profile, profile_data
 from wavilex.core.gear.profile_of_edid import profile_of
-from wavilex.core.gear.stand import stand
+from wavilex.core.gear.stand import stand_in
 from wavilex.core.gear.state import resolve
 from wavilex.core.gear.templates import TEMPLATES, from_template, templates_data
 from wavilex.core.gear.text import profile_text
@@ -159,7 +160,7 @@ def _states(p: Profile) -> Iterator[tuple[str, Any]]:
 
     def told(setting_of: Callable[[str, str], str | None], around: Surroundings = NOWHERE) -> Any:
         states = resolve(p, {}, setting_of, around)
-        standing = stand(p, setting_of, around)
+        standing = stand_in(p, setting_of, around)
         return [
             {uid: f"{s.tmds_hz} {s.frl} {s.modes} {s.modes_420} {s.encodings} {s.hdr} {s.vrr} {s.vrr_kinds} "
                   f"{s.low_latency} {s.dsc} {s.scdc} {s.hdcp} {s.encrypts}" for uid, s in states.items()},
@@ -169,12 +170,10 @@ def _states(p: Profile) -> Iterator[tuple[str, Any]]:
     for n, around in enumerate(_AROUND):
         yield f"factory {n}", told(base, around)
     for s in p.settings:
-        for scope, option in product(s.ports or ("",), s.options):
+        for scope, option in product(scopes_of(p, s), values_of(s)):
             yield (
-                f"{scope} {s.id} {option.id}",
-                told(
-                    lambda at, key, place=(scope, s.id), value=option.id: value if (at, key) == place else base(at, key)
-                ),
+                f"{scope} {s.id} {option}",
+                told(lambda at, key, place=(scope, s.id), value=option: value if (at, key) == place else base(at, key)),
             )
 
 

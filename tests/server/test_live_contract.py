@@ -53,6 +53,8 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "assignment": ("GET", f"{J}/assignment", None),
     "changeJob": ("POST", f"{J}/changes?known=0123456789ab", {"base_revision": 2, "uid": "live-0001", "ops": [HDR]}),
     "coverage": ("GET", f"{J}/coverage", None),
+    "values": ("GET", f"{J}/values", None),
+    "copyValues": ("GET", f"{J}/values/copy?device=den-screen&start=hdmi3&to_device=den-screen&end=hdmi4", None),
     "teachInput": ("POST", f"{J}/devices/den-screen/inputs/hdmi3/edid", {"text": EDID}),
     "deviceProfile": ("GET", f"{J}/devices/den-screen/profile", None),
     "deviceProfileFile": ("GET", f"{J}/devices/den-screen/profile.yaml", None),

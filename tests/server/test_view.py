@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 
+from tests.rigs import scopes_of, values_of
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
@@ -24,7 +25,8 @@ def edit(rig: Rig, rnd: random.Random) -> list[dict[str, Any]]:
     if kind == "setting":
         s = rnd.choice(device.profile.settings)
         op = {"op": "set_setting", "layer": rnd.choice(["plan", "found"]), "device": device.uid,
-              "scope": rnd.choice(s.ports or ("",)), "key": s.id, "value": rnd.choice(s.options).id}  # fmt: skip
+              "scope": rnd.choice(scopes_of(device.profile, s)), "key": s.id,
+              "value": rnd.choice(values_of(s))}  # fmt: skip
         return [op]
     if kind == "want":
         key, value = rnd.choice([("mode", rnd.choice(MODES)), ("hdr", rnd.choice(["off", "static"])), ("vrr", True)])

@@ -1025,6 +1025,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values
+         * @description What every box keeps, setting by setting and cell by cell (input, range, preset, resolution), as it is kept.
+         */
+        get: operations["values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/values/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Copy Values
+         * @description The changes that give one cell's values to another, there or on a sister unit, and what stays behind, with why.
+         *
+         *     start, end: scopes of columns. taste: what is a matter of taste is agreed.
+         */
+        get: operations["copyValues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/visit.ics": {
         parameters: {
             query?: never;
@@ -2077,6 +2119,18 @@ export interface components {
             simulated: boolean;
         };
         /**
+         * CopiedOut
+         * @description The changes that copy a cell, what they set, and what is left out with why.
+         */
+        CopiedOut: {
+            /** Copied */
+            copied: string[];
+            /** Left */
+            left: string[];
+            /** Ops */
+            ops: components["schemas"]["Op"][];
+        };
+        /**
          * CopyOut
          * @description What a copy to every input does, made from the first cell in order (`start`).
          */
@@ -2181,6 +2235,8 @@ export interface components {
             firmware: string;
             /** Firmware Plan */
             firmware_plan: string;
+            /** In Cells */
+            in_cells: number;
             /** Kind */
             kind: string;
             /** Label */
@@ -2467,6 +2523,116 @@ export interface components {
             treatments: components["schemas"]["NamedOut"][];
             /** Vrr Kinds */
             vrr_kinds: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * GridBox
+         * @description A box's settings by what they are kept by; what differs comes first. sisters: boxes of the same profile.
+         */
+        GridBox: {
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+            /** Device */
+            device: string;
+            /** Kept By */
+            kept_by: string[];
+            /** Label */
+            label: string;
+            /** Profile */
+            profile: string;
+            /** Room */
+            room: string;
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
+            /** Sisters */
+            sisters: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * GridCell
+         * @description What is kept of a setting in a cell; value: planned, else found, null where nobody set or saw it.
+         *
+         *     standing, because, frees: what the box itself does to it there.
+         */
+        GridCell: {
+            /** Because */
+            because: string;
+            /** Change */
+            change: boolean;
+            /** Found */
+            found: string | null;
+            /** Found Words */
+            found_words: string;
+            /** Frees */
+            frees: string;
+            /** Plan */
+            plan: string | null;
+            /** Scope */
+            scope: string;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "" | "greyed" | "forced" | "inert" | "cycle";
+            /** Value */
+            value: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * GridColumn
+         * @description A cell: its scope, what it is told apart by in words, and the runs that meet it.
+         */
+        GridColumn: {
+            /** At */
+            at: string[];
+            /** Runs */
+            runs: string[];
+            /** Scope */
+            scope: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * GridNumber
+         * @description The numbers a setting takes; neutral: where it does nothing, null where nobody knows.
+         */
+        GridNumber: {
+            /** From */
+            from_: number;
+            /** Neutral */
+            neutral: number | null;
+            /** Step */
+            step: number;
+            /** To */
+            to: number;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * GridRow
+         * @description A setting over a box's cells, one for each column, null where it is not kept there. alike: the same in all.
+         */
+        GridRow: {
+            /** Alike */
+            alike: boolean;
+            /** Cells */
+            cells: (components["schemas"]["GridCell"] | null)[];
+            /** Copies */
+            copies: string;
+            /** Default */
+            default: string;
+            /** Kept By */
+            kept_by: string;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            number: components["schemas"]["GridNumber"] | null;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /** Where */
+            where: string;
         };
         /** HandLag */
         HandLag: {
@@ -3495,7 +3661,8 @@ export interface components {
          * @description One setting: found, as the plan has it now, and what it should be. signals: where standard range and HDR differ.
          *
          *     changes: it differs from the plan. standing, because, frees: what the box itself does to it. elsewhere: what it
-         *     makes of other settings. returns: when it goes back by itself. copies: may a sister unit be given the same?
+         *     makes of other settings. start: only a value to begin with.
+         *     returns: when it goes back by itself. copies: may a sister unit be given the same?
          */
         PlannedOut: {
             /** Because */
@@ -3539,6 +3706,8 @@ export interface components {
              * @enum {string}
              */
             standing: "" | "greyed" | "forced" | "inert" | "cycle";
+            /** Start */
+            start: boolean;
             /** To */
             to: string;
             /** Value */
@@ -9083,6 +9252,110 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridBox"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copyValues: {
+        parameters: {
+            query: {
+                device: string;
+                start: string;
+                to_device: string;
+                end: string;
+                taste?: boolean;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,9 +10,11 @@ import RefreshPart from './RefreshPart.vue'
 import SluggishPart from './SluggishPart.vue'
 import StylePanel from './StylePanel.vue'
 import TitlesPart from './TitlesPart.vue'
+import ValuesPart from './ValuesPart.vue'
 
 const PARTS: readonly [Part, ...Part[]] = [
   { id: 'plan', name: 'What to set', part: PlanPart },
+  { id: 'values', name: 'Values', part: ValuesPart },
   { id: 'style', name: 'House style', part: StylePanel },
   { id: 'titles', name: 'Title by title', part: TitlesPart },
   { id: 'refresh', name: 'Refresh', part: RefreshPart },

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from wavilex.core.advise.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
-from wavilex.core.chain.paths import Hop, Layer, Path
+from wavilex.core.chain.paths import Hop, Layer, Path, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import RunResult
 from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
@@ -51,6 +51,7 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
     if reason.code == "not_connected":
         return [*_new_leads(layer, result.run), *_reroutes_of_loose(layer, result.run)]
     moves: dict[str, Move] = {}
+    signal = facts_of_want(result.run.want)
 
     def add(found: Iterator[Move]) -> None:
         for move in found:
@@ -58,9 +59,9 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
 
     if reason.socket is not None:
         fields = _UNKNOWN_FIELDS if reason.code == "unknown_feature" else _FIELDS.get(reason.code, ())
-        add(moves_inside(layer, reason.socket, fields))
+        add(moves_inside(layer, signal, reason.socket, fields))
         if reason.code == "comes_and_goes":
-            add(moves_against_unsteady(layer, reason.socket))
+            add(moves_against_unsteady(layer, signal, reason.socket))
         add(_other_sockets(layer, result, reason.socket))
     if reason.lead is not None:
         add(_handled_leads(layer.rig, reason))
@@ -69,23 +70,23 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
             add(_active_lead(layer.rig, reason.lead))
     if reason.code == "no_compression":  # or it is to fit uncompressed: faster ends, a faster lead
         for station in result.stations:
-            add(moves_inside(layer, station.socket, _FIELDS[reason.code]))
+            add(moves_inside(layer, signal, station.socket, _FIELDS[reason.code]))
         for hop in result.path:
             add(_better_leads(layer.rig, hop.lead))
     if reason.code in ("no_protection", "source_prefers"):
-        add(moves_inside(layer, result.stations[0].socket, _FIELDS[reason.code]))
+        add(moves_inside(layer, signal, result.stations[0].socket, _FIELDS[reason.code]))
     if reason.code == "source_prefers":  # it may prefer what it could not read elsewhere
         for station in result.stations[1:]:
-            add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
+            add(moves_inside(layer, signal, station.socket, _CHOICE_FIELDS))
     if reason.code == "multiple":
         add(sampling_moves(layer, reason.data["box"]))
     if reason.code in ("panel_rate", "mode_not_taken") and result.resent is not None:
         for station in result.stations:  # a scaler on the way might send another
             if layer.rig.devices[station.socket.device].profile.converts is not None:
-                add(moves_inside(layer, station.socket, ("modes",)))
+                add(moves_inside(layer, signal, station.socket, ("modes",)))
     if reason.code in _BY_ANOTHER_SIGNAL:
         for station in result.stations:  # another signal might do if some box let it through
-            add(moves_inside(layer, station.socket, _CHOICE_FIELDS))
+            add(moves_inside(layer, signal, station.socket, _CHOICE_FIELDS))
             add(_other_sockets(layer, result, station.socket))
     for hop in result.path:
         add(_reroutes(layer, result.run, hop))

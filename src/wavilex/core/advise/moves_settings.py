@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from wavilex.core.chain.paths import Layer
 from wavilex.core.fields import version_key
-from wavilex.core.gear.conditions import Condition
+from wavilex.core.gear.conditions import Condition, SignalFacts
 from wavilex.core.gear.quirks import Limits
 from wavilex.core.link.cable import GRADE_ORDER
 from wavilex.core.rig.model import Device, Socket
@@ -47,19 +47,19 @@ class Move:
         return GRADE_ORDER.index(op["grade"]) if op["op"] == "replace_lead" and "grade" in op else 0
 
 
-def moves_inside(layer: Layer, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:
+def moves_inside(layer: Layer, signal: SignalFacts, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:
     """What could be changed inside a box so that quirks limiting these fields at this socket end."""
     device = layer.rig.devices[socket.device]
     names = {"tmds": "tmds_mhz"}
     here = [q for q in device.profile.limits if not q.ports or socket.port in q.ports]
     found = [q for q in here if any(getattr(q.limits, names.get(f, f)) is not None for f in fields)]
-    yield from _of_quirks(layer, device, socket, found)
+    yield from _of_quirks(layer, signal, device, socket, found)
 
 
-def moves_against_unsteady(layer: Layer, socket: Socket) -> Iterator[Move]:
+def moves_against_unsteady(layer: Layer, signal: SignalFacts, socket: Socket) -> Iterator[Move]:
     """What could end the conditions of a box's defects that come and go."""
     device = layer.rig.devices[socket.device]
-    yield from _of_quirks(layer, device, socket, device.profile.unsteady)
+    yield from _of_quirks(layer, signal, device, socket, device.profile.unsteady)
 
 
 def sampling_moves(layer: Layer, uid: str) -> Iterator[Move]:
@@ -67,14 +67,16 @@ def sampling_moves(layer: Layer, uid: str) -> Iterator[Move]:
     device = layer.rig.devices[uid]
     c = device.profile.converts
     if c is not None and c.sample is not None:
-        yield from _other_options(layer, device, Socket(uid, ""), c.sample)
+        yield from _other_options(layer, None, device, Socket(uid, ""), c.sample)
 
 
-def _of_quirks(layer: Layer, device: Device, socket: Socket, quirks: Sequence[Limits]) -> Iterator[Move]:
+def _of_quirks(
+    layer: Layer, signal: SignalFacts, device: Device, socket: Socket, quirks: Sequence[Limits]
+) -> Iterator[Move]:
     conditions = [q.when for q in quirks if q.when is not None]
     keys, conditions = _behind(device, conditions)
     for key in sorted(keys):
-        yield from _other_options(layer, device, socket, key)
+        yield from _other_options(layer, signal, device, socket, key)
     for condition in conditions:
         for part in condition.walk():
             shown = layer.rig.selected_input(layer.name, device.uid)
@@ -99,14 +101,16 @@ def _behind(device: Device, conditions: list[Condition]) -> tuple[set[str], list
     return keys, conditions
 
 
-def _other_options(layer: Layer, device: Device, socket: Socket, key: str) -> Iterator[Move]:
+def _other_options(
+    layer: Layer, signal: SignalFacts | None, device: Device, socket: Socket, key: str
+) -> Iterator[Move]:
     setting = device.profile.setting(key)
     if setting is None or (setting.ports and socket.port not in setting.ports):
         return
-    scope = socket.port if setting.ports else ""
+    scope = layer.scope(device, setting, socket.port, signal)
     now = layer.rig.setting_value(layer.name, device.uid, scope, setting)
     port = device.profile.port(socket.port)
-    place = f"{device.label}, {port.label}" if scope and port else device.label
+    place = f"{device.label}, {port.label}" if setting.ports and port else device.label
     for option in setting.options:
         if option.id != now:
             op = to_set((device.uid, scope, key), option.id, layer.name)

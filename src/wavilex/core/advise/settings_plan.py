@@ -12,22 +12,24 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from wavilex.core.advise.fixes import find_fixes
+from wavilex.core.advise.levels import Start, start_of
 from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
-from wavilex.core.advise.situation import STANDARD, gives_hdr_up, kinds_of, wished
+from wavilex.core.advise.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, schools_of, wished
 from wavilex.core.advise.solve import barred_words, places
 from wavilex.core.advise.together import Solved, solve_run
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.fields import PROVENANCE_NAMES
+from wavilex.core.gear.cells import read_scope, spot_of
 from wavilex.core.gear.conditions import holds
-from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Forces
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Place, Standing, value_at
 from wavilex.core.gear.vocabulary import COPIES
-from wavilex.core.gear.words import condition_words, standing_data
+from wavilex.core.gear.words import cell_words, condition_words, standing_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run
 from wavilex.core.rig.ops import Change, SetWant, to_set
@@ -54,6 +56,7 @@ class Row:
     clashes: list[str] = field(default_factory=list)
     signals: dict[str, str] = field(default_factory=dict)  # kind of signal to value, where they differ
     worth: int = 0
+    start: bool = False  # only a value to begin with
 
     def serves(self, run: Run) -> None:
         """Another run hangs on it as well."""
@@ -94,7 +97,7 @@ def settings_plan(layer: Layer) -> SettingsPlan:
     """Solve the job's settings, starting from its plan."""
     draft = _Draft(layer)
     runs = sorted(layer.rig.runs, key=lambda uid: -layer.rig.runs[uid].want.weight)
-    for step in (draft.leave_hdr_off, draft.open, draft.settle):
+    for step in (draft.leave_hdr_off, draft.open, draft.choose_presets, draft.settle, draft.set_numbers):
         for uid in runs:
             step(uid)
     return SettingsPlan(draft.rows, tuple(draft.ops), draft.rig)
@@ -136,10 +139,40 @@ class _Draft:
             elif value is not None:
                 self.rows[key] = Row(key, value, because, source, [run.label], free=True)
 
-    def settle(self, uid: str) -> None:
+    def choose_presets(self, uid: str) -> None:
+        """The picture preset, before anything that is kept by it."""
+        screen = self.rig.devices[self.rig.runs[uid].sink]
+        if screen.profile.preset is not None:
+            self.settle(uid, screen.profile.preset)
+
+    def set_numbers(self, uid: str) -> None:
+        """A start for every number of the screen's menus that nobody has set in the cells the run is in."""
+        run, result = self.rig.runs[uid], self._result(uid)
+        look = schools_of(self._view, run)["look"]
+        for kind in kinds_of(self._view, result):
+            for box in boxes_of(self._view, result, kind)[:1]:
+                for place, setting in places(box.device.profile, box.scope):
+                    key, range_ = box.key(place), spot_of(box.around.signal).range
+                    start = start_of(setting, range_ if "range" in setting.dimensions else "", look)
+                    if start is not None:
+                        self._start(run, key, start)
+
+    def _start(self, run: Run, key: Key, start: Start) -> None:
+        row = self.rows.get(key)
+        if row is not None:
+            row.serves(run)
+            if row.value != start.value:
+                row.clashes.append(f"{run.label} would begin at {self._option_label(key, start.value)}: {start.why}")
+        elif key not in self.rig.settings:
+            self._take([to_set(key, start.value)])
+            self.rows[key] = Row(key, start.value, start.why, start.source, [run.label], start=True)
+
+    def settle(self, uid: str, only: Setting | None = None) -> None:
         """Settings by wishes and house style. What another run has settled, or a want hangs on, stays."""
         run = self.rig.runs[uid]
         for key, by_kind in proposals(self._view, self._result(uid)).items():
+            if only is not None and key[2] != only.id:
+                continue
             value, why, worth = by_kind[STANDARD]
             row = self.rows.get(key)
             if row is not None and row.settled_for_others(run):
@@ -193,7 +226,7 @@ def _deciding(view: Layer, result: RunResult) -> Iterator[Deciding]:
                 continue
             settings = (device.profile.setting(name) for name in sorted(quirk.when.settings()))
             for setting in (s for s in settings if s is not None and (not s.ports or port in s.ports)):
-                key = (device.uid, port if setting.ports else "", setting.id)
+                key = (device.uid, view.scope(device, setting, port, facts_of_want(result.run.want)), setting.id)
                 if key not in seen:
                     seen.add(key)
                     words = condition_words(device.profile, quirk.when)
@@ -242,7 +275,7 @@ def _proposed_at(solved: Solved) -> Iterator[tuple[Key, Proposed]]:
         taken = solved.given_up(place, setting, wish)
         barred = barred_words(profile, place, setting, wish, solution, box.around)
         why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
-        yield (box.device.uid, *place), Proposed(value, why, wish.most)
+        yield box.key(place), Proposed(value, why, wish.most)
 
 
 def _best(wish: Wish, setting: Setting, value: str) -> str:
@@ -263,9 +296,8 @@ def settings_plan_data(layer: Layer, plan: SettingsPlan | None = None) -> Settin
     for device in layer.rig.devices.values():
         own = [r for k, r in plan.rows.items() if k[0] == device.uid]
         if own:
-            standing = after.standing(device)
             own.sort(key=lambda r: (not r.needed, -r.worth))  # what matters most first
-            rows = [_row_data(layer, after, device, r, standing) for r in own]
+            rows = [_row_data(layer, after, device, r) for r in own]
             rows.sort(key=lambda r: not r["changes"])
             boxes.append({"device": device.uid, "label": device.label, "room": device.room, "rows": rows})
     wants = [op for op in plan.ops if op["op"] == "set_want"]
@@ -282,15 +314,16 @@ def _changes(layer: Layer, op: Change) -> bool:
     return _value(layer, (op["device"], op.get("scope", ""), op["key"])) != op["value"]
 
 
-def _row_data(layer: Layer, after: Layer, device: Device, row: Row, standing: Mapping[Place, Standing]) -> PlannedOut:
+def _row_data(layer: Layer, after: Layer, device: Device, row: Row) -> PlannedOut:
     _, scope, name = row.key
+    spot = read_scope(scope)
+    standing = after.standing(device, spot=spot if device.profile.in_cells else None)
     setting = device.profile.setting(name)
     assert setting is not None
-    port = device.profile.port(scope) if scope else None
     found = layer.rig.setting_value("found", device.uid, scope, setting)
-    stands = standing_data(device.profile, standing[scope, name])
+    stands = standing_data(device.profile, standing[spot.input, name])
     return {
-        "key": name, "scope": scope, "input": port.label if port else "", "label": setting.label,
+        "key": name, "scope": scope, "input": cell_words(device.profile, scope), "label": setting.label,
         "where": setting.where, "found": setting.option_label(found) if found else "not seen",
         "plan_now": setting.option_label(_value(layer, row.key) or ""),
         "to": setting.option_label(row.value), "value": row.value, "changes": row.value != _value(layer, row.key),
@@ -298,19 +331,17 @@ def _row_data(layer: Layer, after: Layer, device: Device, row: Row, standing: Ma
         "why": row.why, "source": row.source, "runs": row.runs, "clashes": row.clashes,
         "signals": [f"{kind}: {setting.option_label(v)}" for kind, v in row.signals.items()],
         "standing": stands["standing"], "because": stands["because"], "frees": stands["frees"],
-        "elsewhere": _elsewhere(device, setting, scope, standing, after),
+        "elsewhere": _elsewhere(device, setting, spot.input, standing),
         "returns": _returns(device, setting, after),
-        "copies": COPIES[setting.copies], "may_copy": setting.copies == "yes",
+        "start": row.start, "copies": COPIES[setting.copies], "may_copy": setting.copies == "yes",
     }  # fmt: skip
 
 
-def _elsewhere(
-    device: Device, setting: Setting, scope: str, standing: Mapping[Place, Standing], after: Layer
-) -> list[str]:
+def _elsewhere(device: Device, setting: Setting, port: str, standing: Mapping[Place, Standing]) -> list[str]:
     """What this setting, standing as planned, makes of others: sets, greys out, bars."""
     out = []
     for (at, name), now in standing.items():
-        if at not in ("", scope) or name == setting.id:
+        if at not in ("", port) or name == setting.id:
             continue
         other = device.profile.setting(name)
         assert other is not None

@@ -142,7 +142,8 @@ class PlannedOut(TypedDict):
     """One setting: found, as the plan has it now, and what it should be. signals: where standard range and HDR differ.
 
     changes: it differs from the plan. standing, because, frees: what the box itself does to it. elsewhere: what it
-    makes of other settings. returns: when it goes back by itself. copies: may a sister unit be given the same?
+    makes of other settings. start: only a value to begin with.
+    returns: when it goes back by itself. copies: may a sister unit be given the same?
     """
 
     key: str
@@ -161,6 +162,7 @@ class PlannedOut(TypedDict):
     runs: list[str]
     clashes: list[str]
     signals: list[str]
+    start: bool
     standing: Literal["", "greyed", "forced", "inert", "cycle"]
     because: str
     frees: str

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from wavilex.core.advise.wishes import Where, Wish, wishes_of
 from wavilex.core.chain.analogue import first_signal
-from wavilex.core.chain.paths import Layer, facts_of_want
-from wavilex.core.chain.results import RunResult
-from wavilex.core.gear.conditions import Surroundings
-from wavilex.core.gear.stand import Place
+from wavilex.core.chain.paths import Layer, facts_of_want, kept_of
+from wavilex.core.chain.results import RunResult, arriving_facts
+from wavilex.core.gear.cells import spot_of
+from wavilex.core.gear.conditions import SignalFacts, Surroundings
+from wavilex.core.gear.stand import Place, preset_at, stand_in
 from wavilex.core.rig.model import Device, Run, Socket, Title
 from wavilex.core.rig.style import Answer, followed
 from wavilex.core.video.mode import Mode
@@ -23,12 +24,24 @@ HDR: SignalKind = "HDR"
 
 @dataclass(frozen=True)
 class Box:
-    """scope: the socket the run passes; now: every setting as it is in the layer."""
+    """scope: the socket the run passes; now: every setting as it is in the layer, in the cell the run is in.
+    modes: the picture preset in force, by socket ("" for the whole box).
+    """
 
     device: Device
     scope: str
     around: Surroundings
     now: Mapping[Place, str | None]
+    modes: Mapping[str, str] = field(default_factory=dict)
+
+    def key(self, place: Place) -> tuple[str, str, str]:
+        """Device, scope and setting of a place: the cell that the run is in."""
+        port, name = place
+        setting = self.device.profile.setting(name)
+        scope = (
+            spot_of(self.around.signal, port, self.modes.get(port, "")).kept(setting.dimensions) if setting else port
+        )
+        return self.device.uid, scope, name
 
     def chosen(self, scope: str, key: str) -> str | None:
         """The value a setting is left at."""
@@ -55,22 +68,26 @@ def boxes_of(layer: Layer, result: RunResult, kind: str = STANDARD, playing: Pla
     if not result.path:
         return []
     first, last = result.path[0].out, result.path[-1].inp
-    mode = playing.mode if playing else result.run.want.mode
-    return [_box_at(layer, result.run, s, kind, mode) for s in (last, first)]
+    sent = replace(facts_of_want(result.run.want), mode=playing.mode) if playing else facts_of_want(result.run.want)
+    shown = arriving_facts(result) if result.resent is not None else sent
+    return [_box_at(layer, s, kind, facts) for s, facts in ((last, shown), (first, sent))]
 
 
-def _box_at(layer: Layer, run: Run, socket: Socket, kind: str, mode: Mode) -> Box:
+def _box_at(layer: Layer, socket: Socket, kind: str, facts: SignalFacts) -> Box:
     device, scope = layer.rig.devices[socket.device], socket.port
-    facts = replace(facts_of_want(run.want), mode=mode)
     facts = replace(facts, hdr="off" if kind == STANDARD else facts.hdr if facts.hdr != "off" else "static")
     around = layer.around(device, facts)
     if device.profile.role == "screen":
         around = replace(around, shown_input=scope)
+    profile = device.profile
+    standing = stand_in(profile, kept_of(layer.rig, layer.name, device), around) if profile.in_cells else {}
+    modes = {port: preset_at(profile, standing, port) for port in ("", scope)} if standing else {}
+    box = Box(device, scope, around, {}, modes)
     now = {
-        (place, s.id): layer.rig.setting_value(layer.name, device.uid, place, s)
-        for s in device.profile.settings for place in (s.ports or ("",))
+        (place, s.id): layer.rig.setting_value(layer.name, device.uid, box.key((place, s.id))[1], s)
+        for s in profile.settings for place in (s.ports or ("",))
     }  # fmt: skip
-    return Box(device, scope, around, now)
+    return replace(box, now=now)
 
 
 def calls_game_mode(layer: Layer, result: RunResult) -> bool | None:

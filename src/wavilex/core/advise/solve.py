@@ -10,8 +10,9 @@ from dataclasses import dataclass, field, replace
 
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.gear.conditions import Surroundings, holds
-from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import AddsLag, Dims
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.words import standing_data
 

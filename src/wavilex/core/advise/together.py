@@ -14,7 +14,8 @@ from wavilex.core.advise.solve import Solution, given_up, places, solve
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Place
 
 _VRR, _BESIDE = "variable_refresh", ("interpolation", "black_frames")

@@ -87,7 +87,7 @@ def wishes_of(where: Where, schools: Mapping[str, str] = DEFAULTS) -> list[Wish]
     # how it is played says what the source's output must be; where nobody knows that, the rate is asked for in general
     known = OUTPUT_EFFECTS if where.goes_out else ()
     motion = [w for w in _motion(where, schools["motion"]) if w.effect not in known]
-    return [_game_mode(where), *motion, *output, *_picture(where, schools)]
+    return [_game_mode(where), _preset(where, schools["look"]), *motion, *output, *_picture(where, schools)]
 
 
 _OUTPUT = {
@@ -109,6 +109,20 @@ def _game_mode(where: Where) -> Wish:
     if where.calls is False:
         return Wish("game_mode", {"on": 300}, f"{why}; the source does not call it up: a step by hand")
     return Wish("game_mode", {"on": 300, "auto": 260}, f"{why}; whether the source calls it up is not known")
+
+
+def _preset(where: Where, look: str) -> Wish:
+    """The picture preset: for games the one made for them, for films one for the light of the room."""
+    if not where.film:
+        why = "the preset for games: the least processing" if look != "vivid" else "for games, by whichever look"
+        return Wish("preset", {"game": 60, "computer": 20, "standard": 10}, why)
+    if look == "bright_room":
+        worth = {"film_bright": 60, "expert": 40, "film_dark": 30, "standard": 10}
+        return Wish("preset", worth, "films by daylight", "look")
+    if look == "vivid":
+        return Wish("preset", {"vivid": 60, "film_bright": 50, "standard": 10}, "films, vivid by house style", "look")
+    worth = {"film_dark": 60, "expert": 50, "film_bright": 40, "standard": 10}
+    return Wish("preset", worth, "films in the dark", "look")
 
 
 def _motion(where: Where, school: str) -> list[Wish]:

@@ -115,7 +115,7 @@ def output_mode(layer: Layer, device: Device, signal: AnalogueVideo | None = Non
     option: str | None = next(iter(c.outputs), None)
     if c.output is not None:
         setting = device.profile.setting(c.output)
-        option = layer.rig.setting_value(layer.name, device.uid, "", setting) if setting else None
+        option = layer.value(device, setting, "") if setting else None
     modes = c.sent(option or "")
     if signal is None or c.rate != "kept":
         return next(iter(modes), None)

@@ -56,7 +56,7 @@ def ceiling_of(layer: Layer, box: Device) -> int | None:
 def set_sampling(layer: Layer, box: Device, c: Conversion) -> Sampling:
     """How a multiplier samples, as it is set; without a setting for it, or unknown, as it usually does."""
     setting = box.profile.setting(c.sample) if c.sample else None
-    value = layer.rig.setting_value(layer.name, box.uid, "", setting) if setting else None
+    value = layer.value(box, setting, "") if setting else None
     known = next((s for s in SAMPLINGS if s == value), None)
     usual: Sampling = c.sampling[0] if c.sampling else "whole_line"
     return known or usual

@@ -7,9 +7,11 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from wavilex.core import bounds
+from wavilex.core.gear.cells import Spot
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
 from wavilex.core.gear.profile import EdidBySetting
-from wavilex.core.gear.stand import Place, Standing, stand, value_at
+from wavilex.core.gear.setting import Setting
+from wavilex.core.gear.stand import ChosenOf, Place, Standing, scope_at, stand_in, value_at
 from wavilex.core.gear.state import Origin, PortState, resolve
 from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
@@ -44,23 +46,40 @@ class States:
         self.name = name
 
     def of(self, rig: Rig, layer: LayerName, device: Device, around: Surroundings) -> dict[str, PortState]:
-        values = {
-            (scope, setting.id): rig.setting_value(layer, device.uid, scope, setting)
-            for setting in device.profile.settings
-            for scope in (setting.ports or ("",))
-        }
+        values = _kept(rig, layer, device)
         facts = rig.device_facts(device.uid)
         key = (
-            self.name, device.profile_digest,
-            tuple(values.values()),
+            self.name, device.profile_digest, values,
             tuple((path, repr(fact.value), fact.provenance) for path, fact in facts.items()),
             around.firmware, around.shown_input, tuple(around.plugged.items()), around.signal,
         )  # fmt: skip
         found: dict[str, PortState] | None = self.memory.get(key)
         if found is not None:
             return found
-        new = resolve(device.profile, facts, lambda scope, s: values[(scope, s)], around)
+        new = resolve(device.profile, facts, kept_of(rig, layer, device), around)
         return self.memory.put(key, new, STATES_BYTES)
+
+
+def kept_of(rig: Rig, layer: LayerName, device: Device) -> ChosenOf:
+    """What a box's settings are left at in a layer, by scope and setting."""
+
+    def value(scope: str, key: str) -> str | None:
+        setting = device.profile.setting(key)
+        return rig.setting_value(layer, device.uid, scope, setting) if setting else None
+
+    return value
+
+
+def _kept(rig: Rig, layer: LayerName, device: Device) -> tuple[object, ...]:
+    """All that is kept of a box's settings, to tell one state of it from another."""
+    if device.profile.in_cells:
+        own = ((scope, key, v.found, v.plan) for (uid, scope, key), v in rig.settings.items() if uid == device.uid)
+        return (layer, *own)
+    return tuple(
+        rig.setting_value(layer, device.uid, scope, setting)
+        for setting in device.profile.settings
+        for scope in (setting.ports or ("",))
+    )
 
 
 def facts_of_want(want: Want) -> SignalFacts:
@@ -125,14 +144,21 @@ class Layer:
         other = next((e for e in lead.ends(self.name) if e is not None and e != socket), None) if lead else None
         return self.rig.devices[other.device].profile.kind if other else ""
 
-    def standing(self, device: Device, signal: SignalFacts | None = None) -> dict[Place, Standing]:
-        """How a box's settings really stand: greyed out, forced, inert."""
+    def standing(
+        self, device: Device, signal: SignalFacts | None = None, spot: Spot | None = None
+    ) -> dict[Place, Standing]:
+        """How a box's settings really stand where a signal meets it: greyed out, forced, inert. spot: in that cell."""
+        return stand_in(device.profile, kept_of(self.rig, self.name, device), self.around(device, signal), spot)
 
-        def chosen(scope: str, key: str) -> str | None:
-            setting = device.profile.setting(key)
-            return self.rig.setting_value(self.name, device.uid, scope, setting) if setting else None
+    def scope(self, device: Device, setting: Setting, port: str, signal: SignalFacts | None = None) -> str:
+        """The scope a setting is kept at where a signal meets a socket."""
+        if not setting.in_cells:
+            return port if setting.ports else ""
+        return scope_at(device.profile, setting, self.standing(device, signal), port, self.around(device, signal))
 
-        return stand(device.profile, chosen, self.around(device, signal))
+    def value(self, device: Device, setting: Setting, port: str, signal: SignalFacts | None = None) -> str | None:
+        """What a setting is left at where a signal meets a socket."""
+        return self.rig.setting_value(self.name, device.uid, self.scope(device, setting, port, signal), setting)
 
     def plays(self, uid: str) -> bool | None:
         """Does a box make sound itself? A fact learned here goes over its profile; None: nobody knows."""

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from wavilex.core.chain.items import Item
-from wavilex.core.chain.paths import Hop, Path, Station
+from wavilex.core.chain.paths import Hop, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
+from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, fullest
 from wavilex.core.rig.model import Run
 from wavilex.core.ticks import key_of
@@ -65,6 +66,12 @@ class RunResult:
     @property
     def good(self) -> bool:
         return self.verdict in ("fits", "tight", "compressed")
+
+
+def arriving_facts(result: RunResult) -> SignalFacts:
+    """What conditions and cells of the screen may ask of the signal that reaches it."""
+    facts, last = facts_of_want(result.run.want), result.resent
+    return facts if last is None else replace(facts, mode=last.timing.mode)
 
 
 def proof_key(result: RunResult) -> str:

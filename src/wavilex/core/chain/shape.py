@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from wavilex.core.chain.analogue import fed_signal, first_signal, output_mode
-from wavilex.core.chain.paths import Hop, Layer
-from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult, arriving_facts
 from wavilex.core.chain.shapes import ShapeOut, ShapeStage
+from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.conversion import ShownAs
-from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.setting import Setting
 from wavilex.core.rig.model import Device
 from wavilex.core.rig.ops import Change, SetSetting, to_set
 from wavilex.core.scan.described import Fit
@@ -31,7 +32,7 @@ _UNKNOWN_OVERSCAN_PERCENT = Fraction(5)  # where a screen overscans and nobody s
 class Laid:
     """A stage with the setting that picks its option; assumed: nobody has seen how it stands.
 
-    edges: the setting whose overscan hides some of it now, at the input `port`.
+    edges: the setting whose overscan hides some of it now, and the scope it is kept at.
     """
 
     stage: Stage
@@ -39,8 +40,7 @@ class Laid:
     scope: str
     setting: str
     assumed: bool
-    edges: Setting | None = None
-    port: str = ""
+    edges: tuple[Setting, str] | None = None
 
 
 def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
@@ -59,7 +59,7 @@ def stages_of(layer: Layer, result: RunResult) -> list[Laid]:
         sent = output_mode(layer, device, fed)
         if c is not None and sent is not None:
             out.append(_into_raster(layer, device, c.fit, c.fits, sent))
-    out.append(_onto_glass(layer, result.path[-1]))
+    out.append(_onto_glass(layer, result))
     return out
 
 
@@ -72,52 +72,49 @@ def _into_raster(layer: Layer, device: Device, fit: str | None, said: dict[str, 
     return Laid(Stage(name, shape, tuple(fits.items()), option, (width, height)), device.uid, scope, fit or "", assumed)
 
 
-def _onto_glass(layer: Layer, hop: Hop) -> Laid:
+def _onto_glass(layer: Layer, result: RunResult) -> Laid:
+    hop, signal = result.path[-1], arriving_facts(result)
     device = layer.rig.devices[hop.inp.device]
     shown = device.profile.shown_as or ShownAs()
     across, down = (int(n) for n in shown.glass.split(":"))
     fits = shown.fits or _FILLS
-    option, scope, assumed = _chosen(layer, device, shown.fit, fits, hop.inp.port)
+    option, scope, assumed = _chosen(layer, device, shown.fit, fits, hop.inp.port, signal)
     raster = device.profile.panel_size
-    hidden = _hidden(layer, device, shown, hop.inp.port)
-    edges = _edges(device) if hidden else None
+    hidden = _hidden(layer, device, shown, hop.inp.port, signal)
+    setting = _edges(device) if hidden else None
+    edges = (setting, layer.scope(device, setting, hop.inp.port, signal)) if setting is not None else None
     stage = Stage(device.label, Fraction(across, down), tuple(fits.items()), option, raster, hidden)
-    return Laid(stage, device.uid, scope, shown.fit or "", assumed, edges, hop.inp.port)
+    return Laid(stage, device.uid, scope, shown.fit or "", assumed, edges)
 
 
 def _edges(device: Device) -> Setting | None:
     return next((s for s in device.profile.settings if s.effect == "overscan"), None)
 
 
-def _hidden(layer: Layer, device: Device, shown: ShownAs, port: str) -> Fraction:
+def _hidden(layer: Layer, device: Device, shown: ShownAs, port: str, signal: SignalFacts | None) -> Fraction:
     """The share of width and height that lies past the edges of the glass."""
     percent = Fraction(str(shown.overscan_percent)) if shown.overscan_percent is not None else None
     setting = _edges(device)
     if setting is None:
         return (percent or Fraction(0)) / 100
-    if _value(layer, device, setting, port) != "on":
+    if layer.value(device, setting, port, signal) != "on":
         return Fraction(0)
     return (percent or _UNKNOWN_OVERSCAN_PERCENT) / 100
 
 
-def _value(layer: Layer, device: Device, setting: Setting, port: str) -> str | None:
-    return layer.rig.setting_value(layer.name, device.uid, _scope(setting, port), setting)
-
-
-def _scope(setting: Setting, port: str) -> str:
-    return port if port in setting.ports else ""
-
-
-def _chosen(layer: Layer, device: Device, fit: str | None, fits: dict[str, Fit], port: str) -> tuple[str, str, bool]:
+def _chosen(
+    layer: Layer, device: Device, fit: str | None, fits: dict[str, Fit], port: str, signal: SignalFacts | None = None
+) -> tuple[str, str, bool]:
     """The option in force, where its setting is kept, and whether that is only how it comes from its maker."""
     setting = device.profile.setting(fit) if fit else None
     if setting is None:
         return str(next(iter(fits))), "", False
-    value = _value(layer, device, setting, port)
+    scope = layer.scope(device, setting, port, signal)
+    value = layer.rig.setting_value(layer.name, device.uid, scope, setting)
     if value is not None and value in fits:
-        return value, _scope(setting, port), False
+        return value, scope, False
     from_maker = setting.default if setting.default in fits else next(iter(fits))
-    return str(from_maker), _scope(setting, port), True
+    return str(from_maker), scope, True
 
 
 def shape_words(layer: Layer, result: RunResult) -> str:
@@ -144,7 +141,7 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> ShapeOut:
     edges = [(laid, laid.edges) for laid in stages if laid.edges is not None]
     final = float(shown[-1].error_percent(intended))
     ops: list[Change] = [_set(laid, laid.setting, laid.scope, option) for laid, option in changes if laid.setting]
-    ops += [_set(laid, s.id, _scope(s, laid.port), "off") for laid, s in edges]
+    ops += [_set(laid, s.id, scope, "off") for laid, (s, scope) in edges]
     left = best.error_percent if best else Fraction(0)
     meant = Shown("", "", "keep", intended, FRAME, covers[0], covers[1], resampled=False)
     cut = shown[-1].cut_percent
@@ -160,7 +157,7 @@ def shape_data(stages: list[Laid], signal: AnalogueVideo | None) -> ShapeOut:
             ),
         ],
         "best": [f"{laid.stage.name}: {_option(laid, option)}" for laid, option in changes] + [
-            f"{laid.stage.name}: {s.label} at {s.option_label('off')}" for laid, s in edges
+            f"{laid.stage.name}: {s.label} at {s.option_label('off')}" for laid, (s, _) in edges
         ],
         "best_error_percent": round(float(best.error_percent), 1) if best else None,
         "ops": ops,

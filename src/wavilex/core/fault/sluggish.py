@@ -19,8 +19,8 @@ from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.fault.shapes import CauseOut
-from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import AddsLag, Excludes, Requires
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import condition_words
 from wavilex.core.rig.model import Socket
 from wavilex.core.rig.ops import Change, SelectInput, to_set
@@ -78,7 +78,8 @@ def _game_off(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:
         yield Cause("game_off", title, f"{why}; {screen.label}’s profile names no game mode",
                     "Look for it with the finder on Gear", weight // 2)  # fmt: skip
         return
-    setting, scope = game
+    setting, port = game
+    scope = layer.scope(screen, setting, port, facts_of_want(result.run.want))
     found = layer.rig.setting_value("found", screen.uid, scope, setting)
     if found == "off":
         weight, why = weight + 15, f"{why}; it was found at {setting.option_label(found)}"
@@ -99,7 +100,7 @@ def _cure(layer: Layer, result: RunResult) -> tuple[Change, ...]:
     solution = solve(box.device.profile, box.scope, [wish], box.now, box.around)
     gates = [p for p in solution.chosen if p in solution.gates]
     game = [p for p in solution.chosen if p not in solution.gates]
-    return tuple(to_set((box.device.uid, *p), solution.chosen[p]) for p in (*gates, *game))
+    return tuple(to_set(box.key(p), solution.chosen[p]) for p in (*gates, *game))
 
 
 def _wrong_input(layer: Layer, result: RunResult, seen: str) -> Iterator[Cause]:

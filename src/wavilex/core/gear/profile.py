@@ -10,7 +10,7 @@ import json
 import re
 from collections.abc import Iterator
 from functools import cached_property
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -20,7 +20,9 @@ from wavilex.core.fields import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.ports import Port, SoundFormat, Video
-from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires
+from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires, Resets
+from wavilex.core.gear.setting import Setting
+from wavilex.core.gear.sockets_of import with_sockets
 from wavilex.core.gear.yaml_in import line_of, read_yaml
 from wavilex.core.video.codes import names_mode
 from wavilex.core.video.mode import Mode
@@ -33,62 +35,9 @@ Kind = Literal[
     "capture", "converter", "multiplier", "adapter", "mixer", "television", "monitor", "projector", "tube",
     "soundbar", "speakers", "headset",
 ]  # fmt: skip
-Effect = Literal[
-    "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input", "hdr",
-    "processing", "tone_mapping", "warmth", "colour", "dimming", "shadow_lift", "room_light", "overscan",
-    "device_control", "sharpening", "high_rate", "uhd_output",
-]  # fmt: skip
-# which values an effect’s options are known by; what a title wishes for is said in these words
-EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
-    "game_mode": ("off", "on", "auto"), "variable_refresh": ("off", "on"), "interpolation": ("off", "on"),
-    "black_frames": ("off", "on"), "input_speed": ("slow", "middle", "fast"), "fast_input": ("off", "on"),
-    "hdr": ("off", "on", "auto"), "processing": ("off", "auto", "low", "high"),
-    "tone_mapping": ("source", "screen", "off"), "warmth": ("cool", "neutral", "warm"),
-    "colour": ("natural", "vivid"), "dimming": ("off", "low", "middle", "high"),
-    "shadow_lift": ("off", "low", "high"), "room_light": ("off", "on"), "overscan": ("off", "on"),
-    "device_control": ("off", "on"), "sharpening": ("off", "low", "high"), "high_rate": ("off", "on", "auto"),
-    "uhd_output": ("off", "on"),
-}  # fmt: skip
-assert set(EFFECT_OPTIONS) == set(get_args(Effect))
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
 _PANEL = re.compile(r"(\d{2,5})x(\d{2,5})$", re.ASCII)
 _DIRECTIONS = {"source": {"out"}, "repeater": {"in", "out"}, "screen": {"in"}, "sound": {"in"}}
-
-
-class Option(Model):
-    id: Ident
-    label: Annotated[str, Field(min_length=1, max_length=60)]
-
-
-class Setting(Model):
-    """Something a person chooses in a menu. `ports` given: stored per socket.
-
-    effect: what it does, where that is one of the effects titles wish for; its options are then known by the
-    values of `EFFECT_OPTIONS`. copies: may its value be copied to a sister unit? yes; no, it is this unit’s or this
-    room’s; or a matter of taste.
-    """
-
-    id: Ident
-    label: Annotated[str, Field(min_length=1, max_length=60)]
-    options: Annotated[tuple[Option, ...], Field(min_length=2)]
-    default: Ident
-    ports: tuple[Ident, ...] = ()
-    where: Annotated[str, Field(max_length=160)] = ""
-    resync: bool = False
-    minutes: Annotated[int, Field(ge=0, le=120)] = 1
-    effect: Effect | None = None
-    copies: Literal["yes", "unit", "room", "taste"] = "yes"
-
-    @model_validator(mode="after")
-    def _known_values(self) -> Setting:
-        allowed = EFFECT_OPTIONS.get(self.effect or "")
-        strange = [o.id for o in self.options if allowed and o.id not in allowed]
-        if allowed and strange:
-            raise ValueError(f"options: {self.effect} has {', '.join(allowed)}, not {strange[0]!r}")
-        return self
-
-    def option_label(self, option: str) -> str:
-        return next((o.label for o in self.options if o.id == option), option)
 
 
 class LagClaim(Model):
@@ -116,6 +65,7 @@ class Profile(Model):
     converts: what a box between does with a picture’s rate and shape.
     shown_as: the shape a screen shows at; draws: the shape a source of old games draws in its frame.
     most_sound_delay_ms: the most a player of sound can wait for a late picture.
+    picture_modes: picture presets by name, where no setting of that effect lists them.
     hdr_modes, video_hdr_modes: modes at which a source sends HDR in games, in films; left out: all it sends.
     """
 
@@ -152,6 +102,14 @@ class Profile(Model):
     claims: tuple[LagClaim, ...] = ()
     cautions: tuple[Literal["large_screen", "burn_in", "own_power", "old_supply", "tube", "flicker"], ...] = ()
 
+    @model_validator(mode="before")
+    @classmethod
+    def _kept_by_input(cls, data: Any) -> Any:
+        """What is kept by the input is kept by every input, where no sockets are named; a `remembers` rule that names
+        settings says it of them.
+        """
+        return with_sockets(data) if isinstance(data, dict) else data
+
     @model_validator(mode="after")
     def _whole(self) -> Profile:
         ports = [p.id for p in self.ports]
@@ -162,9 +120,8 @@ class Profile(Model):
             raise ValueError("settings: two settings share an id")
         self._check_directions()
         for s in self.settings:
-            if s.default not in {o.id for o in s.options}:
-                raise ValueError(f"settings.{s.id}: default {s.default!r} is not among its options")
             _known(s.ports, ports, f"settings.{s.id}.ports")
+        self._check_presets()
         for q in self.quirks:
             _check_quirk(q, ports, settings)
         for part, setting, options in self._shaping():
@@ -177,6 +134,15 @@ class Profile(Model):
         if self.panel is not None and self.panel_size is None:
             raise ValueError("panel: write 3840x2160")
         return self
+
+    def _check_presets(self) -> None:
+        presets = [s for s in self.settings if s.effect == "preset"]
+        if len(presets) > 1:
+            raise ValueError(f"settings.{presets[1].id}: one setting alone chooses the picture preset")
+        if presets and "mode" in presets[0].kept_by:
+            raise ValueError(f"settings.{presets[0].id}: the preset is not kept by itself")
+        if not presets and any("mode" in s.kept_by for s in self.settings):
+            raise ValueError("settings: kept by picture preset (mode), and no setting has the effect preset")
 
     def _shaping(self) -> list[tuple[str, str | None, tuple[str, ...]]]:
         """Settings that choose an output or a fit, with the options said of them."""
@@ -204,6 +170,21 @@ class Profile(Model):
     def _bar_socket(self, port: Port) -> bool:
         """The socket of a bar that takes a screen's sound: an output by its plug, though no picture leaves it."""
         return self.role == "sound" and port.direction == "out" and port.returns is not None
+
+    @cached_property
+    def preset(self) -> Setting | None:
+        """The setting that chooses the picture preset."""
+        return next((s for s in self.settings if s.effect == "preset"), None)
+
+    @cached_property
+    def pictures(self) -> tuple[str, ...]:
+        """Its picture presets by name."""
+        return tuple(o.label for o in self.preset.options) if self.preset is not None else self.picture_modes
+
+    @cached_property
+    def in_cells(self) -> bool:
+        """Is any of its settings kept by more than the input?"""
+        return any(s.in_cells for s in self.settings)
 
     @property
     def name(self) -> str:
@@ -250,12 +231,12 @@ class Profile(Model):
 
     @cached_property
     def conditions(self) -> tuple[Condition, ...]:
-        return tuple(q.when for q in self.quirks if not isinstance(q, Remembers) and q.when is not None)
+        return tuple(q.when for q in self.quirks if not isinstance(q, Remembers | Resets) and q.when is not None)
 
     @cached_property
     def asks_signal(self) -> bool:
         """Does any of its limits or settings depend on the signal?"""
-        return any(c.asks_signal for c in self.conditions)
+        return self.in_cells or any(c.asks_signal for c in self.conditions)
 
     @cached_property
     def asks_wiring(self) -> bool:
@@ -310,6 +291,10 @@ def _check_quirk(quirk: Quirk, ports: list[str], settings: dict[str, Setting]) -
     if isinstance(quirk, Remembers):
         _known(quirk.settings, settings, f"{where}.settings")
         return
+    if isinstance(quirk, Resets):
+        _known((quirk.setting, *quirk.resets), settings, f"{where}.resets")
+        _known(quirk.options, [o.id for o in settings[quirk.setting].options], f"{where}.options")
+        return
     for c in quirk.when.walk() if quirk.when is not None else ():
         if c.setting:
             _known((c.setting,), settings, f"{where}.when")
@@ -321,8 +306,10 @@ def _check_quirk(quirk: Quirk, ports: list[str], settings: dict[str, Setting]) -
         _known((quirk.setting,), settings, f"{where}.setting")
         options = [o.id for o in settings[quirk.setting].options]
         _known(quirk.options, options, f"{where}.options")
-        named = (quirk.to,) if isinstance(quirk, Forces) else (getattr(quirk, "reads", None),)
-        _known([n for n in named if n], options, f"{where}.to" if isinstance(quirk, Forces) else f"{where}.reads")
+        named = quirk.to if isinstance(quirk, Forces) else getattr(quirk, "reads", None)
+        if named and settings[quirk.setting].read(named) != named:
+            word = "to" if isinstance(quirk, Forces) else "reads"
+            raise ValueError(f"{where}.{word}: {named!r} is not one of {settings[quirk.setting].choice_words}")
 
 
 def _known(names: Any, allowed: Any, where: str) -> None:

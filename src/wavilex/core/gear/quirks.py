@@ -7,10 +7,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from wavilex.core.fields import Ident, Model, Provenance
+from wavilex.core.gear.cells import StoredBy
 from wavilex.core.gear.conditions import Condition, Firmware
 from wavilex.core.gear.ports import Video
-
-StoredBy = Literal["input", "resolution", "rate", "range", "mode"]
 
 
 class _Quirk(Model):
@@ -72,6 +71,15 @@ class Inert(_OfSetting):
     when: Condition
 
 
+class Resets(_OfSetting):
+    """Choosing another value (one of `options`, where they are given) puts other settings back to their defaults:
+    those of `resets`; left out, all that are kept by more than the input.
+    """
+
+    kind: Literal["resets"]
+    resets: tuple[Ident, ...] = ()
+
+
 class Remembers(_Quirk):
     """What the device stores these settings under (all, when left out): each combination has values of its own."""
 
@@ -107,6 +115,7 @@ class Dims(_Quirk):
 
 
 Quirk = Annotated[
-    Limits | Requires | Excludes | Forces | Inert | Remembers | Shows | AddsLag | Dims, Field(discriminator="kind")
+    Limits | Requires | Excludes | Forces | Inert | Resets | Remembers | Shows | AddsLag | Dims,
+    Field(discriminator="kind"),
 ]
 OfSetting = Requires | Excludes | Forces | Inert

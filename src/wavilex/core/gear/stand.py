@@ -6,11 +6,13 @@ Forced and greyed-out values are followed to a fixed point, bounded; a cycle lea
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from wavilex.core.gear.cells import Spot, spot_of
 from wavilex.core.gear.conditions import NOWHERE, Surroundings, holds
-from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, OfSetting, Requires
+from wavilex.core.gear.setting import Setting
 
 Place = tuple[str, str]  # scope port id or "", setting id
 ChosenOf = Callable[[str, str], str | None]
@@ -53,6 +55,62 @@ def stand(profile: Profile, chosen_of: ChosenOf, around: Surroundings = NOWHERE)
         place: Standing(s.chosen, None, s.greyed, s.forced, s.inert, s.barred, cycle=True) if place in moving else s
         for place, s in now.items()
     }
+
+
+def stand_in(
+    profile: Profile, kept_of: ChosenOf, around: Surroundings = NOWHERE, spot: Spot | None = None
+) -> dict[Place, Standing]:
+    """Every setting as it stands where a signal meets a box: each is read in the cell of that signal.
+
+    kept_of: what is kept at a scope (gear/cells). spot: the cell asked about, where it is not the signal's. Places are
+    sockets: a setting kept by range and preset too stands at its socket as it is kept for this range and preset.
+    """
+    if not profile.in_cells:
+        return stand(profile, kept_of, around)
+    modes: dict[str, str] = {}
+
+    def chosen(port: str, key: str) -> str | None:
+        setting = profile.setting(key)
+        assert setting is not None
+        here = met(spot, around, port, modes.get(port, ""))
+        return kept_of(here.kept(setting.dimensions), key)
+
+    now = stand(profile, chosen, around)
+    for _ in range(_MOST_ROUNDS if profile.preset is not None else 0):  # a preset that the box sets itself counts
+        really = {port: mode for port in _ports(profile) if (mode := preset_at(profile, now, port))}
+        if really == modes:
+            break
+        modes = really
+        now = stand(profile, chosen, around)
+    return now
+
+
+def _ports(profile: Profile) -> tuple[str, ...]:
+    return ("", *(p.id for p in profile.ports))
+
+
+def met(spot: Spot | None, around: Surroundings, port: str, mode: str) -> Spot:
+    """Where a picture meets a socket: as asked, else as its signal says; its preset as said, else as it stands."""
+    if spot is None:
+        return spot_of(around.signal, port, mode)
+    return replace(spot, input=port, mode=spot.mode or mode)
+
+
+def preset_at(profile: Profile, now: Mapping[Place, Standing], port: str) -> str:
+    """The picture preset in force at a socket; "" where nobody knows, or it has none."""
+    preset = profile.preset
+    if preset is None:
+        return ""
+    standing = now.get((port if preset.ports else "", preset.id))
+    return (standing.value or "") if standing is not None else ""
+
+
+def scope_at(
+    profile: Profile, setting: Setting, now: Mapping[Place, Standing], port: str, around: Surroundings = NOWHERE,
+    spot: Spot | None = None,
+) -> str:  # fmt: skip
+    """The scope a setting is kept at where a signal meets a socket."""
+    return met(spot, around, port, preset_at(profile, now, port)).kept(setting.dimensions)
 
 
 def value_at(

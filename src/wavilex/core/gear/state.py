@@ -10,7 +10,8 @@ from wavilex.core.gear.conditions import NOWHERE, Condition, Surroundings, holds
 from wavilex.core.gear.ports import Port, Video
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Limits
-from wavilex.core.gear.stand import Place, Standing, stand, value_at
+from wavilex.core.gear.setting import Setting
+from wavilex.core.gear.stand import Place, Standing, scope_at, stand_in, value_at
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL, NO_SCRAMBLING_HZ, FrlRate, frl_rate
 from wavilex.core.video.codes import names_mode, parse_timing
@@ -45,7 +46,7 @@ class Origin:
     provenance: str
     quirk: str = ""
     because: str = ""
-    settings: tuple[tuple[str, str, str], ...] = ()  # (scope port or "", setting id, its value)
+    settings: tuple[tuple[str, str, str], ...] = ()  # (scope, setting id, its value)
     firmware: str = ""  # the version that ends a quirk
 
 
@@ -82,7 +83,7 @@ class FactValue:
     provenance: str
 
 
-SettingOf = Callable[[str, str], str | None]  # (scope port id or "", setting id) → value; None: not known
+SettingOf = Callable[[str, str], str | None]  # (scope, setting id) → value; None: not known
 
 
 def resolve(
@@ -94,7 +95,7 @@ def resolve(
     Quirks narrow what is left, in any order with the same result. Without a signal in question, what depends
     on one is left as it is: `around.signal` says which.
     """
-    standing = stand(profile, setting_of, around)
+    standing = stand_in(profile, setting_of, around)
     return {p.id: _port_state(profile, p, facts, standing, around) for p in profile.ports}
 
 
@@ -144,7 +145,10 @@ def quirk_acts(
         if scoped is None:
             return False, origin
         held = holds(when, value_at(profile, standing, port.id), around, port.id)
-        values = tuple((scoped[s], s, standing[scoped[s], s].value or "") for s in sorted(scoped))
+        values = tuple(
+            (scope_at(profile, s, standing, port.id, around), s.id, standing[scope, s.id].value or "")
+            for s, scope in scoped
+        )
     until = quirk.firmware.below or "" if quirk.firmware else ""
     origin = replace(origin, settings=values, firmware=until)
     if held is False:
@@ -160,14 +164,14 @@ def _without_scdc(fields: dict[str, Any], origins: dict[str, Origin]) -> None:
             fields[name], origins[name] = narrowed(name, fields[name], most), rule
 
 
-def _scopes(profile: Profile, port: Port, when: Condition) -> dict[str, str] | None:
-    """For each setting of a condition the scope it is read in at this port; None when it has none here."""
-    scopes = {}
-    for name in when.settings():
+def _scopes(profile: Profile, port: Port, when: Condition) -> list[tuple[Setting, str]] | None:
+    """Each setting of a condition with the socket it is read at, "" for the whole box; None when one has none here."""
+    scopes = []
+    for name in sorted(when.settings()):
         setting = profile.setting(name)
         if setting is None or (setting.ports and port.id not in setting.ports):
             return None
-        scopes[name] = port.id if setting.ports else ""
+        scopes.append((setting, port.id if setting.ports else ""))
     return scopes
 
 

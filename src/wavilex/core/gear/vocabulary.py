@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import get_args
 
 from wavilex.core.fields import PROVENANCE_NAMES, Provenance
+from wavilex.core.gear.cells import StoredBy
 from wavilex.core.gear.ports import CONNECTORS, Frl
-from wavilex.core.gear.profile import EFFECT_OPTIONS, Kind, Role
-from wavilex.core.gear.quirks import StoredBy
+from wavilex.core.gear.profile import Kind, Role
+from wavilex.core.gear.setting import EFFECT_OPTIONS, NUMBER_EFFECTS
 from wavilex.core.gear.shapes import GearWords, NamedOut
 from wavilex.core.gear.state import PROTECTIONS
 from wavilex.core.link.rates import FRL_CODES
@@ -28,6 +29,7 @@ _QUIRKS = {
     "excludes": "cannot be chosen while",
     "forces": "is set by the box itself",
     "inert": "does nothing while",
+    "resets": "puts other settings back",
     "remembers": "is stored apart for each",
     "shows": "says on a read-out",
     "lag": "adds lag",
@@ -38,7 +40,7 @@ _STORED = {
     "resolution": "resolution",
     "rate": "rate",
     "range": "dynamic range",
-    "mode": "picture mode",
+    "mode": "picture preset",
 }
 _LIMITS = {
     "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
@@ -52,10 +54,12 @@ _EFFECTS = {
     "warmth": "colour temperature", "colour": "colour boost", "dimming": "local dimming",
     "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
     "device_control": "device control", "sharpening": "sharpening, detail",
-    "high_rate": "120 Hz output", "uhd_output": "4K output",
+    "high_rate": "120 Hz output", "uhd_output": "4K output", "preset": "picture preset",
+    "panel_light": "panel light", "contrast": "contrast", "black_level": "black level", "saturation": "colour amount",
+    "tint": "tint", "sharpness": "sharpness",
 }  # fmt: skip
 COPIES = {"yes": "yes", "unit": "no: this unit’s own", "room": "no: this room’s", "taste": "as agreed: taste"}
-assert set(_EFFECTS) == set(EFFECT_OPTIONS)
+assert set(_EFFECTS) == set(EFFECT_OPTIONS) | set(NUMBER_EFFECTS)
 assert set(_STORED) == set(get_args(StoredBy))
 assert set(PROVENANCE_NAMES) == set(get_args(Provenance))
 assert set(FRL_CODES) == set(get_args(Frl))
@@ -86,7 +90,7 @@ def gear_words() -> GearWords:
         "sources": _named(dict(PROVENANCE_NAMES)),
         "limit_fields": _named(_LIMITS),
         "vrr_kinds": _named({"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}),
-        "effects": [{"id": k, "name": _EFFECTS[k], "values": list(v)} for k, v in EFFECT_OPTIONS.items()],
+        "effects": [{"id": k, "name": _EFFECTS[k], "values": list(EFFECT_OPTIONS.get(k, ()))} for k in _EFFECTS],
         "copies": _named(COPIES),
         "syncs": _named(dict(SYNCS)),
         "colours": _named(dict(COLOURS)),

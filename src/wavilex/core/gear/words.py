@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from wavilex.core.gear.cells import RANGES, StoredBy, read_scope, said_by
 from wavilex.core.gear.conditions import Condition, SignalTest
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Excludes, OfSetting, Requires
 from wavilex.core.gear.shapes import StandingKind, StandingOut
 from wavilex.core.gear.stand import Standing
+
+_IN_WORDS: tuple[StoredBy, ...] = ("input", "range", "mode", "resolution", "rate")  # the order people say it in
 
 
 def condition_words(profile: Profile, when: Condition) -> str:
@@ -50,6 +53,23 @@ def _signal_words(test: SignalTest) -> str:
     if test.vrr is not None:
         parts.append("variable refresh" if test.vrr else "no variable refresh")
     return f"a signal of {', '.join(parts)}"
+
+
+def cell_words(profile: Profile, scope: str) -> str:
+    """A cell in words: `HDMI 1, HDR, film dark`; "" for the whole box."""
+    return ", ".join(value_words(profile, d, read_scope(scope).value(d)) for d in _IN_WORDS if d in said_by(scope))
+
+
+def value_words(profile: Profile, dimension: StoredBy, value: str) -> str:
+    """One thing a cell is told apart by, in words: `HDMI 1`, `HDR`, `3840×2160`."""
+    if dimension == "input":
+        port = profile.port(value)
+        return port.label if port else value
+    if dimension == "range":
+        return RANGES.get(value, value)
+    if dimension == "mode":
+        return profile.preset.option_label(value) if profile.preset is not None else value
+    return value.replace("x", "×") if dimension == "resolution" else f"{value} Hz"
 
 
 def standing_data(profile: Profile, now: Standing) -> StandingOut:

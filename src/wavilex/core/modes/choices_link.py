@@ -10,7 +10,7 @@ from wavilex.core.advise.situation import answers_of, schools_of
 from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import sent_signal
-from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.results import RunResult
 from wavilex.core.modes.choice import Choice, Way
 from wavilex.core.rig.changes import apply
@@ -60,7 +60,7 @@ def of_options(layer: Layer, result: RunResult) -> list[Choice]:
             setting = device.profile.setting(name)
             if setting is None or (setting.ports and station.socket.port not in setting.ports):
                 continue
-            scope = station.socket.port if setting.ports else ""
+            scope = layer.scope(device, setting, station.socket.port, facts_of_want(result.run.want))
             choice = _of_setting(layer, result, (device.uid, scope, name))
             if choice is not None and all(c.title != choice.title for c in found):
                 found.append(choice)
@@ -79,8 +79,6 @@ def _of_setting(layer: Layer, result: RunResult, key: Key) -> Choice | None:
         return None
     options = sorted(distinct.values(), key=lambda x: -x.hz)
     best = max(options, key=lambda x: _ranked(x, school))
-    port = device.profile.port(key[1]) if key[1] else None
-    place = f"{device.label}, {port.label}" if port else device.label
     ways = []
     for x in options:
         others = [y for y in options if y is not x]
@@ -93,7 +91,9 @@ def _of_setting(layer: Layer, result: RunResult, key: Key) -> Choice | None:
         )
     level = answers_of(layer, result.run)["rate_or_detail"].level
     because = "no option gives all that is wanted"
-    return Choice("-".join(key), f"{place}: {setting.label}", "rate_or_detail", because, level, tuple(ways))
+    return Choice(
+        "-".join(key), f"{device.place(key[1])}: {setting.label}", "rate_or_detail", because, level, tuple(ways)
+    )
 
 
 def _ranked(x: _Outcome, school: str) -> tuple[int, ...]:

@@ -12,6 +12,7 @@ from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.cells import read_scope
 from wavilex.core.gear.quirks import Dims
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.choice import Choice, Way
@@ -110,10 +111,11 @@ def _opening(layer: Layer, result: RunResult, own: Sequence[_Value], shared: Col
     """What all ways have in common but is not set yet, where without it a box would not do what this way sets."""
     out: list[_Value] = []
     for box in boxes_of(layer, result):
-        mine = {(s, k): v for d, s, k, v in own if d == box.device.uid}
+        mine = {(read_scope(s).input, k): v for d, s, k, v in own if d == box.device.uid}
         standing = stand(box.device.profile, box.with_set(mine), box.around)
         if any(standing[p].value != v or standing[p].inert for p, v in mine.items()):
-            out += [x for x in sorted(shared) if x[0] == box.device.uid and box.now.get(x[1:3]) != x[3]]
+            own_box = (x for x in sorted(shared) if x[0] == box.device.uid)
+            out += [x for x in own_box if box.now.get((read_scope(x[1]).input, x[2])) != x[3]]
     return out
 
 
@@ -130,7 +132,7 @@ def _side(
         profile = box.device.profile
         for place, _setting in places(profile, box.scope):
             if place in solution.chosen:
-                values.append((box.device.uid, *place, solution.value(place)))
+                values.append((*box.key(place), solution.value(place)))
         lag += added_lag_ms(profile, box.scope, solution.standing, box.around)
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
         dims = dims or any(isinstance(q, Dims) for q in profile.quirks)

@@ -43,7 +43,7 @@ def _words(cell: Cell) -> str:
 
 def _misses(device: Device) -> list[str]:
     """Settings such a copy leaves out: those of the socket, and those that are one unit's own."""
-    socket = [s.label for s in device.profile.settings if s.ports]
+    socket = [s.label for s in device.profile.settings if s.ports and not s.in_cells]
     experts = [s.label for s in device.profile.settings if s.copies == "unit"]
     out = [f"{', '.join(socket)}: kept by the socket"] if socket else []
     return out + ([f"{', '.join(experts)}: experts’ pages are left out"] if experts else [])
@@ -60,10 +60,10 @@ def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell
     here = ports.get(first.value("input"), "")
     own = [s for s in device.profile.settings if s.ports and s.effect and here in s.ports]
     for setting, label in product(own, dict.fromkeys(c.value("input") for c in others)):
-        scope = ports.get(label, "")
-        if scope not in setting.ports:
+        there = ports.get(label, "")
+        if there not in setting.ports:
             continue
-        mine, theirs = (layer.rig.setting_value(layer.name, device.uid, at, setting) for at in (here, scope))
+        mine, theirs = (layer.value(device, setting, at) for at in (here, there))
         if mine and theirs and mine != theirs:
             said = setting.option_label
             out.append(f"{label}: {setting.label} {said(theirs)}, not {said(mine)}")

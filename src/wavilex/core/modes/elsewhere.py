@@ -78,7 +78,7 @@ def _title(
     would = []
     for x in solved:
         for place, setting in places(x.box.device.profile, x.box.scope):
-            key = (x.box.device.uid, *place)
+            key = x.box.key(place)
             if place not in x.solution.chosen or key not in set_to:
                 continue
             value, wish = x.solution.value(place), x.wish(place, setting)

@@ -88,7 +88,7 @@ def _variants(layer: Layer, result: RunResult, fastest: bool) -> Iterator[_Varia
     ways = [now, *(w for w in product(*known) if w != now)]
     for way in ways:
         ops = [
-            to_set((box.device.uid, *place), value, layer.name)
+            to_set(box.key(place), value, layer.name)
             for (box, place, _), value, was in zip(found, way, now, strict=True) if value != was
         ]  # fmt: skip
         view = Layer(apply(layer.rig, ops)[0], layer.name, layer.states) if ops else layer

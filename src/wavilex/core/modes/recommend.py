@@ -103,7 +103,7 @@ def recommend_data(
     if best is None or title is None:
         return None
     profile = layer.rig.devices[result.run.sink].profile
-    game = next((m for m in profile.picture_modes if m == "game"), "")
+    game = next((m for m in profile.pictures if m == "game"), "")
     others = [m for m in title.modes if m != best.mode]
     return {
         "title_mode": best.mode.name or f"{best.mode.fps} fps", "fps": best.mode.fps,

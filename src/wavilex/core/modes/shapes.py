@@ -6,6 +6,8 @@ from typing import Literal
 
 from typing_extensions import TypedDict
 
+from wavilex.core.gear.cells import StoredBy
+from wavilex.core.gear.shapes import NamedOut, OptionOut, StandingKind
 from wavilex.core.rig.ops import Op
 from wavilex.core.rig.style import Level
 
@@ -240,16 +242,87 @@ class CopyOut(TypedDict):
     note: str
 
 
-Dimension = Literal["input", "resolution", "rate", "range", "mode"]
-
-
 class CoverageOut(TypedDict):
     """A screen's cells in the order to visit them; `at` has a value for each of `dimensions`."""
 
     device: str
     label: str
-    dimensions: list[Dimension]
+    dimensions: list[StoredBy]
     cells: list[StoredCell]
     switches: int
     shared: list[str]
     copying: CopyOut
+
+
+class GridColumn(TypedDict):
+    """A cell: its scope, what it is told apart by in words, and the runs that meet it."""
+
+    scope: str
+    at: list[str]
+    words: str
+    runs: list[str]
+
+
+class GridCell(TypedDict):
+    """What is kept of a setting in a cell; value: planned, else found, null where nobody set or saw it.
+
+    standing, because, frees: what the box itself does to it there.
+    """
+
+    scope: str
+    found: str | None
+    plan: str | None
+    value: str | None
+    words: str
+    found_words: str
+    change: bool
+    standing: StandingKind
+    because: str
+    frees: str
+
+
+class GridNumber(TypedDict):
+    """The numbers a setting takes; neutral: where it does nothing, null where nobody knows."""
+
+    from_: float
+    to: float
+    step: float
+    unit: str
+    neutral: float | None
+    words: str
+
+
+class GridRow(TypedDict):
+    """A setting over a box's cells, one for each column, null where it is not kept there. alike: the same in all."""
+
+    key: str
+    label: str
+    where: str
+    kept_by: str
+    options: list[OptionOut]
+    number: GridNumber | None
+    default: str
+    copies: str
+    alike: bool
+    cells: list[GridCell | None]
+
+
+class GridBox(TypedDict):
+    """A box's settings by what they are kept by; what differs comes first. sisters: boxes of the same profile."""
+
+    device: str
+    label: str
+    room: str
+    profile: str
+    kept_by: list[str]
+    columns: list[GridColumn]
+    rows: list[GridRow]
+    sisters: list[NamedOut]
+
+
+class CopiedOut(TypedDict):
+    """The changes that copy a cell, what they set, and what is left out with why."""
+
+    ops: list[Op]
+    copied: list[str]
+    left: list[str]

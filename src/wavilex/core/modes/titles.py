@@ -9,7 +9,7 @@ from wavilex.core.advise.solve import added_lag_ms, barred_words, keeps_percent,
 from wavilex.core.advise.together import solve_run
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
-from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.setting import Setting
 from wavilex.core.modes.recommend import as_set, playing_of, recommend_data
 from wavilex.core.modes.shapes import TitleCell, TitleColumn, TitlePlansOut, TitleRow
 from wavilex.core.rig.model import Title
@@ -64,7 +64,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
             cells[f"{box.device.uid}/{setting.id}"] = {
                 "option": value, "label": setting.option_label(value), "why": why,
             }  # fmt: skip
-            ops.append(to_set((box.device.uid, *place), value))
+            ops.append(to_set(box.key(place), value))
         adds_ms += added_lag_ms(profile, box.scope, solution.standing, box.around)
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
     return {
@@ -80,8 +80,7 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
 
 
 def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, columns: Sequence[TitleColumn]) -> TitleRow:
-    value = layer.rig.setting_value(layer.name, box.device.uid, place[0], setting)
-    found = layer.rig.setting_value("found", box.device.uid, place[0], setting)
+    value, found = (layer.rig.setting_value(name, *box.key(place)[:2], setting) for name in (layer.name, "found"))
     picked = [c["cells"].get(f"{box.device.uid}/{setting.id}") for c in columns]
     return {
         "key": setting.id, "device": box.device.label, "label": setting.label, "where": setting.where,

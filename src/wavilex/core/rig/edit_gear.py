@@ -14,6 +14,7 @@ from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.gear.state import FactValue
+from wavilex.core.rig.edit_cells import check_scope, fits
 from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
 from wavilex.core.rig.model import (
     PEAK_FACT,
@@ -48,14 +49,11 @@ def set_setting(rig: Rig, change: SetSetting) -> Applied:
     setting = device.profile.setting(key)
     need(setting is not None, f"{device.label} has no setting {key!r}")
     assert setting is not None
+    check_scope(device, setting, scope)
     value = change["value"]
-    need(
-        scope in setting.ports if setting.ports else scope == "",
-        f"{setting.label} on {device.label} is stored {'per socket' if setting.ports else 'once, not per socket'}",
-    )
-    options = [o.id for o in setting.options]
-    need(value is None or value in options, f"{setting.label} can be {', '.join(options)}, not {value!r}")
-    return put_setting(rig, layer, (device.uid, scope, key), value)
+    kept = setting.read(value) if value is not None else None
+    need(value is None or kept is not None, f"{setting.label} can be {setting.choice_words}, not {value!r}")
+    return put_setting(rig, layer, (device.uid, scope, key), kept)
 
 
 def shown_at(rig: Rig, device: str, output: str = "") -> SettingValue:
@@ -187,13 +185,7 @@ def set_profile(rig: Rig, change: SetProfile) -> Applied:
         if uid != device.uid:
             continue
         value = rig.settings[uid, scope, key]
-        setting = profile.setting(key)
-        kept = [v for v in (value.found, value.plan) if v is not None]
-        good = key == INPUT_KEY or (
-            setting is not None
-            and (scope in setting.ports if setting.ports else scope == "")
-            and all(v in [o.id for o in setting.options] for v in kept)
-        )
+        good = key == INPUT_KEY or fits(device, profile, scope, key, (value.found, value.plan))
         need(
             good, f"{device.label} has {key} noted{f' for {scope}' if scope else ''}, which this profile does not know"
         )

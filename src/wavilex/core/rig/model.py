@@ -7,8 +7,10 @@ from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Any, get_args
 
-from wavilex.core.gear.profile import Profile, Setting
+from wavilex.core.gear.profile import Profile
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.state import FactValue
+from wavilex.core.gear.words import cell_words
 from wavilex.core.link.cable import Cable
 from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind, Mark
 from wavilex.core.rig.style import Style
@@ -45,6 +47,11 @@ class Device:
     firmware: str = ""
     firmware_plan: str = ""
     mark: Mark = ""
+
+    def place(self, scope: str) -> str:
+        """Where a setting is kept, in words: `Television, HDMI 1, HDR`."""
+        cell = cell_words(self.profile, scope)
+        return f"{self.label}, {cell}" if cell else self.label
 
     def firmware_in(self, layer: LayerName) -> str:
         """The version in a layer, "" where nobody knows. The plan falls back to what was found."""
@@ -139,7 +146,7 @@ class Title:
 
 SURVEY_KEYS = ("played", "light", "must_stay", "wall_leads", "sound", "annoys")
 Rooms = tuple[str, str]  # by `between`
-SettingKey = tuple[str, str, str]  # device uid, scope (port id or ""), setting id
+SettingKey = tuple[str, str, str]  # device uid, scope (gear/cells), setting id
 FactKey = tuple[str, str]  # device uid, path
 
 

@@ -359,7 +359,7 @@ def _refusal(data: Mapping[str, Any], first: ErrorDetails) -> ChangeError:
 
 
 def to_set(place: tuple[str, str, str], value: str | None, layer: LayerName | None = None) -> SetSetting:
-    """The change that sets a setting; place: device, scope (socket or ""), setting."""
+    """The change that sets a setting; place: device, scope (gear/cells), setting."""
     device, scope, key = place
     change: SetSetting = {"op": "set_setting", "device": device, "scope": scope, "key": key, "value": value}
     if layer is not None:

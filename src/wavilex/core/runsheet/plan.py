@@ -10,10 +10,12 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, proof_key
 from wavilex.core.chain.sound import sound_headline, sound_of
+from wavilex.core.gear.cells import RANGES, REST, said_by
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
-from wavilex.core.modes.cells import cells, stored_by
+from wavilex.core.modes.cells import Cell, cells, stored_by
 from wavilex.core.rig.model import Lead, Rig
+from wavilex.core.rig.ops import Change, place_of
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
 from wavilex.core.runsheet.shown import selection_steps, show_key, show_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
@@ -33,9 +35,10 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
         steps += wiring
     before = POWER_ON if wiring or off else ""
     steps += selection_steps(rig, before)
-    steps += setting_steps(layer, before)
+    made = setting_steps(layer, before)
+    steps += _ranges(layer, results, made)  # before what it waits for: a cell is finished before the next is begun
+    steps += made
     steps += unseen_steps(layer, before)
-    steps += _ranges(layer, results)
     steps += recheck_steps(rig, [h.inp for r in results for h in r.path])
     steps += show_steps(rig, results)
     steps += _proofs(layer, results)
@@ -167,14 +170,14 @@ def _around(wiring: list[Step], off: bool, firmware: list[str]) -> list[Step]:
     return steps
 
 
-def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
+def _ranges(layer: Layer, results: Sequence[RunResult], made: Sequence[Step]) -> Iterator[Step]:
     """Standard range before HDR; HDR is calibrated on the source while the screen is in its HDR game mode.
 
-    A screen that stores things apart is set cell by cell.
+    A screen that stores things apart is set cell by cell. made: the steps that set values.
     """
     apart = {r.run.sink for r in results if stored_by(layer.rig.devices[r.run.sink])}
     for uid in sorted(apart):
-        yield from _cells(layer, uid)
+        yield from _cells(layer, uid, made)
     for r in results:
         if r.run.sink in apart:
             continue
@@ -207,26 +210,40 @@ def _ranges(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
         )
 
 
-def _cells(layer: Layer, screen: str) -> Iterator[Step]:
+def _cells(layer: Layer, screen: str, made: Sequence[Step]) -> Iterator[Step]:
+    """The visit of each cell, once its own values are set; where values are kept in cells, that visit only looks."""
     device = layer.rig.devices[screen]
+    verb = "look over the picture of" if device.profile.in_cells else "set"
+    pages = [s for s in made if s.phase == "range"]
     known: dict[tuple[tuple[str, str], ...], str] = {}
     for c in cells(layer, screen):
         known[c.at] = c.key
-        hdr = c.value("range") == "HDR"
-        sister = tuple((d, "standard" if d == "range" else v) for d, v in c.at)
+        hdr = c.hdr
+        sister = tuple((d, RANGES[REST] if d == "range" else v) for d, v in c.at)
         runs = " and ".join(layer.rig.runs[r].label for r in c.runs)
         yield Step(
             c.key,
             "range",
-            f"{device.label}: set {', '.join(v for _, v in c.at)}",
+            f"{device.label}: {verb} {', '.join(v for _, v in c.at)}",
             device.room,
             f"stored apart; {runs} meet{'s' if len(c.runs) == 1 else ''} it",
             "HDR calibrated on the source, in the HDR game mode" if hdr else "A quiet picture, near-black told apart",
             "Is the console’s input selected? Special modes grey the rest out",
             5,
-            needs=(known[sister],) if hdr and sister in known else (),
+            needs=(
+                *((known[sister],) if hdr and sister in known else ()),
+                *(s.key for s in pages if any(_in_cell(op, c) for op in s.ops)),
+            ),
             cautions=("burn_in",) if hdr and "burn_in" in device.profile.cautions else (),
         )
+
+
+def _in_cell(op: Change, cell: Cell) -> bool:
+    """Does a change set a value of a cell?"""
+    place = place_of(op)
+    if place is None or place[0] != cell.device:
+        return False
+    return cell.spot.kept(said_by(place[1])) == place[1]
 
 
 def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
@@ -266,7 +283,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
 def _lag(rig: Rig, results: Sequence[RunResult]) -> Iterator[Step]:
     for uid in dict.fromkeys(r.run.sink for r in results if r.run.want.low_lag and r.path):
         device = rig.devices[uid]
-        modes = ", ".join(device.profile.picture_modes[:3]) or "the modes in use"
+        modes = ", ".join(device.profile.pictures[:3]) or "the modes in use"
         yield Step(
             key_of("lag", uid, device.firmware_in("plan")),
             "lag",

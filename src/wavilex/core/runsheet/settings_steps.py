@@ -6,12 +6,14 @@ from collections.abc import Iterator, Sequence
 
 from wavilex.core.advise.settings_plan import returning, settings_plan
 from wavilex.core.chain.paths import Layer
-from wavilex.core.gear.profile import Setting
-from wavilex.core.gear.quirks import Excludes, Forces, Requires
+from wavilex.core.gear.cells import read_scope
+from wavilex.core.gear.quirks import Excludes, Requires
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import condition_words, frees_words
 from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
 from wavilex.core.rig.ops import to_set
-from wavilex.core.runsheet.step import POWER_ON, Step
+from wavilex.core.runsheet.pages import Page, ToSet, before_of, pages_of, put_back
+from wavilex.core.runsheet.step import Step
 from wavilex.core.ticks import key_of
 
 _LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "vrr", "dsc")
@@ -27,60 +29,86 @@ def _phase(device: Device, setting: Setting) -> str:
     )
     if device.profile.role == "source":
         return "source"
-    return "ports" if opens else "screen"
+    return "ports" if opens else "range" if setting.in_cells else "screen"
 
 
 def setting_steps(layer: Layer, before: str) -> list[Step]:
-    rig = layer.rig
+    """A step for every menu page with values to set; what a page puts back is set again after it."""
+    items = _to_set(layer)
     steps: list[Step] = []
     key_at: dict[tuple[str, str, str], str] = {}
-    changed: list[tuple[Device, str, Setting, SettingValue]] = []
-    for (uid, scope, key), value in rig.settings.items():
-        setting = rig.devices[uid].profile.setting(key)
-        if setting is not None and value.plan is not None and value.plan != value.found:
-            changed.append((rig.devices[uid], scope, setting, value))
-            key_at[uid, scope, key] = key_of("set", uid, scope, key, value.plan)
-    for device, scope, setting, value in changed:
-        needs = [before] if before else []
-        for quirk in device.profile.setting_quirks:  # what a setting hangs on is set before it
-            if quirk.setting == setting.id and not isinstance(quirk, Forces):
-                others = [(device.uid, s, k) for k in quirk.when.settings() for s in (scope, "")]
-                needs += [key_at[o] for o in others if o in key_at and o != (device.uid, scope, setting.id)]
-        steps += _setting_steps(layer, device, scope, setting, value, _acyclic(steps, needs))
+    first = before_of(items)
+    for page in pages_of(items):
+        own = {i.place for i in page}
+        needs = [key_at[p] for i in page for p in first.get(i.place, ()) if p in key_at and p not in own]
+        waits = tuple(dict.fromkeys([*([before] if before else []), *needs]))
+        made = list(_page_steps(layer, page, waits))
+        key_at |= dict.fromkeys(own, made[0].key)
+        steps += made
+    for item, quirk, again in put_back(layer.rig, items):
+        words = "; ".join(_said(i) for i in again)
+        steps.append(
+            Step(
+                key_of("put-back", *item.place, item.plan, quirk.id),
+                item.phase,
+                f"{item.device.place(item.scope)}: set again {words}",
+                item.device.room,
+                f"{item.setting.label} puts it back: {quirk.because}",
+                "All stand as said",
+                "Look at it once more after a power-cycle",
+                1 + len(again) // 3,
+                needs=(key_at[item.place],),
+            )
+        )
     return steps
 
 
-def _acyclic(steps: list[Step], needs: list[str]) -> tuple[str, ...]:
-    """Settings that hang on each other both ways are done as listed: only what is listed already is waited for."""
-    listed = {s.key for s in steps}
-    return tuple(dict.fromkeys(n for n in needs if n in listed or n == POWER_ON))
+def _to_set(layer: Layer) -> list[ToSet]:
+    """Every value planned otherwise than found."""
+    rig, out = layer.rig, []
+    for (uid, scope, key), value in rig.settings.items():
+        setting = rig.devices[uid].profile.setting(key)
+        if setting is not None and value.plan is not None and value.plan != value.found:
+            out.append(ToSet(rig.devices[uid], scope, setting, value, _phase(rig.devices[uid], setting)))
+    return out
 
 
-def _setting_steps(
-    layer: Layer, device: Device, scope: str, setting: Setting, value: SettingValue, needs: tuple[str, ...]
-) -> Iterator[Step]:
-    port = device.profile.port(scope) if scope else None
-    place = f"{device.label}, {port.label}" if port else device.label
-    plan = value.plan or ""
-    phase = _phase(device, setting)
-    key = key_of("set", device.uid, scope, setting.id, plan)
-    found = f"was {setting.option_label(value.found)}" if value.found else "nobody noted what it was"
+def _said(item: ToSet) -> str:
+    return f"{item.setting.label} → {item.setting.option_label(item.plan or item.value.found or '')}"
+
+
+def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[Step]:
+    item = page[0]
+    device, scope, setting, phase = item.device, item.scope, item.setting, item.phase
+    place, one = device.place(scope), len(page) == 1
+    key = key_of("set", *item.place, item.plan) if one else key_of("set", *((i.place, i.plan) for i in page))
+    found = [
+        f"{'' if one else f'{i.setting.label} '}was {i.setting.option_label(i.value.found)}"
+        for i in page if i.value.found
+    ]  # fmt: skip
+    unseen = [i.setting.label for i in page if not i.value.found]
+    nobody = "nobody noted what it was" if one else f"nobody noted {' and '.join(unseen)}"
+    why = "; ".join([*found, *([nobody] if unseen else []), *([setting.where] if setting.where else [])])
     yield Step(
         key,
         phase,
-        f"{place}: {setting.label} → {setting.option_label(plan)}",
+        f"{place}: {'; '.join(_said(i) for i in page)}",
         device.room,
-        f"{found}; {setting.where}" if setting.where else found,
-        "A picture, before you say keep" if phase == "source" else f"It stays at {setting.option_label(plan)}",
-        _if_not(layer, device, scope, setting, plan),
-        setting.minutes,
+        why,
+        "A picture, before you say keep"
+        if phase == "source"
+        else f"It stays at {setting.option_label(item.plan)}"
+        if one
+        else "All stay as set",
+        _if_not(layer, device, scope, setting, item.plan),
+        setting.minutes if one else max(i.setting.minutes for i in page) + (len(page) - 1) // 3,
         keep=phase == "source",
         needs=needs,
-        ops=(to_set((device.uid, scope, setting.id), plan, "found"),),
+        ops=tuple(to_set(i.place, i.plan, "found") for i in page),
     )
     if setting.resync and phase == "ports":
         yield Step(
-            key_of("resync", device.uid, scope, plan),
+            key_of("resync", device.uid, scope, item.plan),
             phase,
             f"Re-sync at {place}: pull and plug both ends, or power-cycle",
             device.room,
@@ -95,7 +123,8 @@ def _setting_steps(
 
 def _if_not(layer: Layer, device: Device, scope: str, setting: Setting, plan: str) -> str:
     """What to do where a setting cannot be made: what bars it as found, where that is known; else what may."""
-    stands = Layer(layer.rig, "found", layer.states).standing(device)[scope, setting.id]
+    spot = read_scope(scope)
+    stands = Layer(layer.rig, "found", layer.states).standing(device, spot=spot)[spot.input, setting.id]
     known = stands.greyed or next((q for option, q in stands.barred if option == plan), None)
     if known is not None:
         return f"Greyed out as found: {known.because}; {frees_words(device.profile, known)}"
@@ -122,8 +151,7 @@ def unseen_steps(layer: Layer, before: str) -> Iterator[Step]:
             by_box.setdefault((uid, scope), []).append((setting, row.value))
     for (uid, scope), rows in by_box.items():
         device = rig.devices[uid]
-        port = device.profile.port(scope) if scope else None
-        place = f"{device.label}, {port.label}" if port else device.label
+        place = device.place(scope)
         words = [f"{s.label} is {s.option_label(v)}" for s, v in rows]
         yield Step(
             key_of("seen", uid, scope, tuple((s.id, v) for s, v in rows)),
@@ -136,8 +164,7 @@ def unseen_steps(layer: Layer, before: str) -> Iterator[Step]:
             1 + len(rows) // 3,
             needs=(before,) if before else (),
             ops=tuple(
-                {"op": "set_setting", "layer": "found", "device": uid, "scope": scope if s.ports else "",
-                 "key": s.id, "value": v} for s, v in rows
+                to_set((uid, scope, s.id), v, "found") for s, v in rows
             ),
         )  # fmt: skip
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from wavilex.core.advise.table import carry_table, nearest
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.paths import Layer, Path, States
+from wavilex.core.chain.paths import Layer, Path, States, facts_of_want
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
+from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.link.check import fullest
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
@@ -29,25 +30,25 @@ def comparisons(layer: Layer, run: Run) -> list[dict[str, str]]:
     other = next(name for name in LAYERS if name != layer.name)
     choices = [{"id": f"layer:{other}", "name": f"the same run {_LAYER_NAMES[other]}"}]
     for path in layer.paths(run)[:1]:
-        choices += _settings(layer, path)
+        choices += _settings(layer, path, facts_of_want(run.want))
     choices += [{"id": f"run:{r.uid}", "name": r.label} for r in rig.runs.values() if r.uid != run.uid]
     return choices
 
 
-def _settings(layer: Layer, path: Path) -> list[dict[str, str]]:
+def _settings(layer: Layer, path: Path, signal: SignalFacts) -> list[dict[str, str]]:
     """Every other option of the settings stored for the path's sockets, or for its boxes as a whole."""
     out = []
     seen: set[tuple[str, str, str]] = set()
     for socket in (s for hop in path for s in (hop.out, hop.inp)):
         device = layer.rig.devices[socket.device]
         for setting in device.profile.settings:
-            scope = socket.port if setting.ports else ""
+            scope = layer.scope(device, setting, socket.port, signal)
             key = (device.uid, scope, setting.id)
             if key in seen or (setting.ports and socket.port not in setting.ports):
                 continue
             seen.add(key)
             now = layer.rig.setting_value(layer.name, device.uid, scope, setting)
-            place = layer.rig.socket_name(socket) if scope else device.label
+            place = layer.rig.socket_name(socket) if setting.ports else device.label
             start = f"setting:{device.uid}:{scope}:{setting.id}"
             others = [o for o in setting.options if o.id != now]
             out += [{"id": f"{start}:{o.id}", "name": f"{place}: {setting.label} {o.label}"} for o in others]
@@ -114,17 +115,17 @@ def _stored(layer: Layer, result: RunResult) -> dict[str, str]:
     words: dict[str, str] = {}
     for hop in result.path:
         for socket in (hop.out, hop.inp):
-            words |= _socket_settings(layer, socket)
+            words |= _socket_settings(layer, socket, facts_of_want(result.run.want))
     return words
 
 
-def _socket_settings(layer: Layer, socket: Socket) -> dict[str, str]:
+def _socket_settings(layer: Layer, socket: Socket, signal: SignalFacts) -> dict[str, str]:
     device = layer.rig.devices[socket.device]
     words: dict[str, str] = {}
     for setting in device.profile.settings:
         if setting.ports and socket.port not in setting.ports:
             continue
-        value = layer.rig.setting_value(layer.name, device.uid, socket.port if setting.ports else "", setting)
+        value = layer.value(device, setting, socket.port, signal)
         words[f"{device.label}: {setting.label}"] = setting.option_label(value) if value else "not known"
     return words
 

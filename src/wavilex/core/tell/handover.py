@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from wavilex.core.advise.table import nearest_of
 from wavilex.core.cautions import CAUTIONS
 from wavilex.core.chain.carry import run_result
@@ -9,9 +11,12 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, spare_percent
 from wavilex.core.chain.sound import sound_of
-from wavilex.core.gear.profile import Setting
+from wavilex.core.gear.cells import read_scope
+from wavilex.core.gear.setting import Setting
+from wavilex.core.gear.words import cell_words
 from wavilex.core.link.cable import NOT_READ
 from wavilex.core.link.words import source_of
+from wavilex.core.modes.cells import spots
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.tell.leads import lead_text
@@ -114,23 +119,33 @@ def _settings(layer: Layer, results: list[RunResult]) -> list[HandSetting]:
     boxes = {s.device for s in passed}
     places = [
         (device, setting, scope)
-        for device in rig.devices.values() for setting in device.profile.settings for scope in setting.ports or ("",)
+        for device in rig.devices.values() for setting in device.profile.settings
+        for scope in _scopes(layer, device, setting)
     ]  # fmt: skip
     rows: list[HandSetting] = []
     for device, setting, scope in places:
         kept = rig.settings.get((device.uid, scope, setting.id))
         found, plan = (kept.found, kept.plan) if kept else (None, None)
-        used = Socket(device.uid, scope) in passed if scope else device.uid in boxes
+        port = read_scope(scope).input
+        used = Socket(device.uid, port) in passed if port else device.uid in boxes
         if used or (plan is not None and plan != found):
             rows.append(_hand_setting(device, setting, scope, found, plan))
     return rows
 
 
+def _scopes(layer: Layer, device: Device, setting: Setting) -> Sequence[str]:
+    """The cells of a setting that runs meet, and those that somebody noted a value for."""
+    if not setting.in_cells:
+        return setting.ports or ("",)
+    met = [spot.kept(setting.dimensions) for spot, _ in spots(layer, device.uid)]
+    noted = [scope for uid, scope, key in layer.rig.settings if (uid, key) == (device.uid, setting.id)]
+    return list(dict.fromkeys((*met, *noted)))
+
+
 def _hand_setting(device: Device, setting: Setting, scope: str, found: str | None, plan: str | None) -> HandSetting:
     value = plan or found  # what a box stands at from its factory nobody has seen, and nobody has planned
-    port = device.profile.port(scope) if scope else None
     return {
-        "device": device.label, "socket": port.label if port else "", "setting": setting.label,
+        "device": device.label, "socket": cell_words(device.profile, scope), "setting": setting.label,
         "where": setting.where, "found": setting.option_label(found) if found else "not seen",
         "plan": setting.option_label(value) if value else "", "make": value is not None and value != found,
         "factory": setting.option_label(setting.default) if value is None else "",

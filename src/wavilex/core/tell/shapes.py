@@ -142,6 +142,7 @@ class DeviceOut(TypedDict):
     column: int
     line: str
     picture_modes: list[str]
+    in_cells: int
     lag_bound_ms: int | None
     plays: bool | None
     selected_input: str | None

@@ -12,11 +12,11 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.shape import shape_words
-from wavilex.core.gear.profile import Setting
 from wavilex.core.gear.quirks import Remembers
+from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
-from wavilex.core.gear.words import standing_data
+from wavilex.core.gear.words import cell_words, standing_data
 from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.rig.edit_brief import title_data, want_data
@@ -135,7 +135,7 @@ def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | No
     return [
         (s, layer.rig.setting_value(layer.name, socket.device, socket.port, s))
         for s in profile.settings
-        if socket.port in s.ports
+        if socket.port in s.ports and not s.in_cells
     ]
 
 
@@ -147,15 +147,16 @@ def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], colu
         "firmware_plan": device.firmware_plan, "mark": device.mark, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
         "summary": profile.summary, "column": column, "line": _line(layer, device, results),
-        "picture_modes": list(profile.picture_modes), "lag_bound_ms": profile.lag_bound_ms,
+        "picture_modes": list(profile.pictures), "lag_bound_ms": profile.lag_bound_ms,
         "plays": layer.plays(device.uid),
         "selected_input": layer.rig.selected_input(layer.name, device.uid),
         "shows": _shows(layer, device),
         "ports": [_port(layer, Socket(device.uid, p.id)) for p in profile.ports],
         "settings": [
             _setting(layer, device, scope, s, standing[scope, s.id])
-            for s in profile.settings for scope in (s.ports or ("",))
+            for s in profile.settings if not s.in_cells for scope in (s.ports or ("",))
         ],
+        "in_cells": sum(s.in_cells for s in profile.settings),
     }  # fmt: skip
 
 
@@ -232,10 +233,9 @@ def short_rate(state: PortState) -> str:
 
 def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: Standing) -> SettingOut:
     kept = layer.rig.settings.get((device.uid, scope, setting.id), SettingValue())
-    port = device.profile.port(scope) if scope else None
     value = layer.rig.setting_value(layer.name, device.uid, scope, setting)
     return {
-        "key": setting.id, "label": setting.label, "scope": scope, "scope_label": port.label if port else "",
+        "key": setting.id, "label": setting.label, "scope": scope, "scope_label": cell_words(device.profile, scope),
         "value": value, "found": kept.found, "plan": kept.plan,
         "assumed": kept.plan is None and kept.found is None, "default": setting.default,
         "options": [{"id": o.id, "label": o.label} for o in setting.options],

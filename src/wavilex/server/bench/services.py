@@ -34,7 +34,7 @@ def open_session(*, job: Job, device: str) -> LagSession:
     box = rig_of(job).devices.get(device)
     if box is None or box.profile.role != "screen":
         raise ProblemError(422, "no_screen", "Lag is measured at a screen of this job.", "device")
-    conditions = list(box.profile.picture_modes[:2]) or ["standard", "game"]
+    conditions = list(box.profile.pictures[:2]) or ["standard", "game"]
     session, _ = LagSession.objects.get_or_create(
         job=job, device=device, defaults={"uid": uuid.uuid4().hex[:16], "conditions": conditions}
     )

@@ -13,7 +13,8 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.fault.shapes import CauseOut
 from wavilex.core.fault.sluggish import causes_data
 from wavilex.core.modes.choices import choices_data
-from wavilex.core.modes.shapes import ExclusionOut, StyleQuestionOut, TitlePlansOut
+from wavilex.core.modes.grid import copy_cell, grid_data
+from wavilex.core.modes.shapes import CopiedOut, ExclusionOut, GridBox, StyleQuestionOut, TitlePlansOut
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.server.jobs.api import READ
@@ -30,6 +31,24 @@ def settings_plan(request: HttpRequest, job_uid: str) -> SettingsPlanOut:
     """What to set on every box, solved from wants, chain, profiles and house style."""
     job = job_by_uid(job_uid)
     return remembered(job, "settings-plan", lambda: settings_plan_data(layer_of(job, "plan")), ANSWER_BYTES)
+
+
+@router.get("/jobs/{job_uid}/values", operation_id="values", response={200: list[GridBox], **READ})
+def values(request: HttpRequest, job_uid: str) -> list[GridBox]:
+    """What every box keeps, setting by setting and cell by cell (input, range, preset, resolution), as it is kept."""
+    job = job_by_uid(job_uid)
+    return remembered(job, "values", lambda: grid_data(layer_of(job, "plan")), ANSWER_BYTES)
+
+
+@router.get("/jobs/{job_uid}/values/copy", operation_id="copyValues", response={200: CopiedOut, **READ})
+def copy_values(
+    request: HttpRequest, job_uid: str, device: str, start: str, to_device: str, end: str, taste: bool = False
+) -> CopiedOut:
+    """The changes that give one cell's values to another, there or on a sister unit, and what stays behind, with why.
+
+    start, end: scopes of columns. taste: what is a matter of taste is agreed.
+    """
+    return copy_cell(layer_of(job_by_uid(job_uid), "plan"), device, start, to_device, end, taste)
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/style", operation_id="houseStyle",

@@ -108,7 +108,7 @@ class Lead(models.Model):
 
 class Setting(models.Model):
     device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="settings")
-    scope = models.CharField(max_length=40, blank=True, default="")
+    scope = models.CharField(max_length=120, blank=True, default="")
     key = models.CharField(max_length=40)
     found = models.CharField(max_length=40, null=True)  # noqa: DJ001  (null: not known; "" would be a value)
     plan = models.CharField(max_length=40, null=True)  # noqa: DJ001  (null: not planned)
