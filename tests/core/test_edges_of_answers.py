@@ -22,8 +22,8 @@ from wavilex.core.edid.detailed import read_detailed, write_detailed, write_type
 from wavilex.core.edid.model import Audio, Finding, ForumBlock, HdmiBlock
 from wavilex.core.errors import ChangeError
 from wavilex.core.fault.sluggish import causes
+from wavilex.core.gear.classes import TEMPLATES, from_template
 from wavilex.core.gear.conversion import Conversion
-from wavilex.core.gear.templates import TEMPLATES, from_template
 from wavilex.core.lag.budget import _between, lip_sync
 from wavilex.core.lag.difference import MOST_MORE, equivalence
 from wavilex.core.lag.methods import LagError, camera

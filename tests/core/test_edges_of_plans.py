@@ -11,7 +11,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.edid.detailed import implausible, read_detailed, write_type10
-from wavilex.core.gear.templates import from_template
+from wavilex.core.gear.classes import from_template
 from wavilex.core.lag.difference import Difference, _more
 from wavilex.core.link.cable import BEST
 from wavilex.core.link.check import End, capacity, check_link

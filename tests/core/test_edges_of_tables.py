@@ -16,8 +16,8 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.shape import _cure
 from wavilex.core.edid.facts import address_of
+from wavilex.core.gear.classes import TEMPLATES, from_template
 from wavilex.core.gear.profile import profile_data
-from wavilex.core.gear.templates import TEMPLATES, from_template
 from wavilex.core.lag.enough import settled
 from wavilex.core.lag.methods import LagError
 from wavilex.core.lag.recognise import buffers

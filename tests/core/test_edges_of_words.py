@@ -20,9 +20,9 @@ from wavilex.core.edid.cta import read_forum
 from wavilex.core.edid.displayid_timings import timings_of
 from wavilex.core.edid.formats import RIDS
 from wavilex.core.errors import ChangeError
+from wavilex.core.gear.classes import from_template
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile import profile_data
-from wavilex.core.gear.templates import from_template
 from wavilex.core.lag.enough import settled
 from wavilex.core.link.answer import link_answer
 from wavilex.core.link.dsc import UNCERTAIN

@@ -13,8 +13,8 @@ import pytest
 from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError, ProfileError
+from wavilex.core.gear.classes import TEMPLATES, Template, from_template
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
-from wavilex.core.gear.templates import TEMPLATES, Template, from_template
 from wavilex.core.gear.text import profile_text
 from wavilex.core.rig.changes import apply
 from wavilex.core.tell.drawing import columns, dot, schedule, schedule_csv, svg

@@ -18,13 +18,13 @@ from wavilex.core.edid.decode import decode
 from wavilex.core.edid.facts import facts_of
 from wavilex.core.edid.model import Edid, EdidError
 from wavilex.core.errors import WavilexError
+from wavilex.core.gear.classes import TEMPLATES, from_template, templates_data
 from wavilex.core.gear.conditions import NOWHERE, SignalFacts, Surroundings
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile import Profile, profile_data
 from wavilex.core.gear.profile_of_edid import profile_of
 from wavilex.core.gear.stand import stand_in
 from wavilex.core.gear.state import resolve
-from wavilex.core.gear.templates import TEMPLATES, from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.gear.words import standing_data

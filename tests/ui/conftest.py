@@ -210,6 +210,15 @@ class Person:
         self.find(f"nav[aria-label=Sheets] a[aria-current=page][href='{there}']")
         self.find("main h1, .page h1, .tools")
 
+    def box(self, label: str) -> WebElement:
+        """A box's card on Gear, opened where it is folded to a line."""
+        css = f"article[aria-label='{label}']"
+        card = self.find(css)
+        for button in card.find_elements("css selector", "button.open"):
+            button.click()
+        self.find(f"{css}.card")
+        return self.find(css)
+
     def run(self, label: str) -> None:
         """Choose a run in the header, or in its picker."""
         self.find(".runs .run")

@@ -71,10 +71,12 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     person.see("Yarrowby 65-S", "[role=dialog]")
     assert faults(person) == []
     person.sheet("gear")
+    person.box("Den screen")
     person.find("article[aria-label='Den screen'] button", "What it is").click()
     person.see("Complete", "[role=dialog]")
     assert faults(person) == []
     person.sheet("gear")
+    person.box("Den screen")
     person.find("article[aria-label='Den screen'] button", "Find a setting").click()
     person.click("lowest lag", "[role=dialog] button")
     person.see("Where to look", "[role=dialog]")

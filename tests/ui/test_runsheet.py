@@ -53,6 +53,7 @@ def test_a_tick_is_taken_back(person: Person) -> None:
 
 def test_keep_only_with_a_picture(person: Person) -> None:
     person.sheet("gear")
+    person.box("Den console")
     person.choose("select[aria-label='Den console  120 Hz output plan']", "not allowed")
     person.sheet("runsheet")
     row = person.find("main li", "Den console: 120 Hz output → not allowed")

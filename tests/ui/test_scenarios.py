@@ -166,6 +166,7 @@ def test_an_edid_read_at_an_input_corrects_what_is_known_of_it(person: Person) -
     person.sheet("gear")
     person.run("Museum console")
     person.see("No HDR at Museum screen, HDMI 2", "aside")
+    person.box("Museum screen")
     person.find("article[aria-label='Museum screen'] button", "Read an EDID").click()
     person.choose("[id^=edid-port-]", "HDMI 2")
     person.type("textarea[aria-label='EDID as hex digits']", "00 11 22")

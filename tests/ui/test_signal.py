@@ -85,13 +85,14 @@ def test_a_screen_is_read_at_a_connector_and_joins_the_job(person: Person) -> No
     person.see("Yarrowby 65-S", "[role=dialog]")
     person.click("A box that is not listed", "[role=dialog] summary")
     person.click("X32", "[role=dialog] .source button")
-    person.see("WVX X32: 1 in, 0 out. It is sound.", "[role=dialog]")
+    person.see("WVX X32: 1 in, 0 out. Nothing in it contradicts itself.", "[role=dialog]")
     person.click("Add", "[role=dialog] details button.go")
     person.see("WVX X32", "main")
 
 
 def test_an_edid_read_at_the_wrong_input_names_the_right_one(person: Person) -> None:
     person.sheet("gear")
+    person.box("Den screen")
     person.find("article[aria-label='Den screen'] button", "Read an EDID").click()
     person.click("65-S", "[role=dialog] .source button")
     person.see("Its address is that of HDMI 3", "[role=dialog]")

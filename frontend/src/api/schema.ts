@@ -501,6 +501,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/renew/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Renewed
+         * @description What giving a box of a job the shelf's newest version takes. Nothing is written.
+         */
+        get: operations["renewBox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take what a job learned of a box to the shelf, line by line.
+         */
+        post: operations["takeToShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/file": {
         parameters: {
             query?: never;
@@ -957,6 +997,26 @@ export interface paths {
          * @description What to set on every box, solved from wants, chain, profiles and house style.
          */
         get: operations["settingsPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Job
+         * @description Every box of a job against the shelf: not there, the newest version, an older one; what the job learned.
+         */
+        get: operations["jobOnShelf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1579,6 +1639,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description Boxes to choose from, the workshop's own first. search: by maker, model, kind, or what it can do.
+         */
+        get: operations["shelf"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a box on the shelf, as a new one or the next version of one that is there.
+         */
+        post: operations["keepOnShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Take a pack's boxes on the shelf: all of them or none.
+         */
+        post: operations["readPack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/pack.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pack
+         * @description Boxes as a pack to hand on: those named (uids with commas between), or all that are not put away.
+         */
+        get: operations["shelfPack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description A box whole: profile, what was learned of it, versions, where it is used.
+         */
+        get: operations["shelfEntry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{uid}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Put a box away, or bring it back. Jobs that use it keep what they have.
+         */
+        post: operations["putAway"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{uid}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget
+         * @description Forget something learned of a box.
+         */
+        post: operations["forgetLearned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/status": {
         parameters: {
             query?: never;
@@ -1768,6 +1952,11 @@ export interface components {
             satisfied: number;
             /** Settled */
             settled: boolean;
+        };
+        /** AwayIn */
+        AwayIn: {
+            /** Away */
+            away: boolean;
         };
         /** BackupsOut */
         BackupsOut: {
@@ -2280,6 +2469,18 @@ export interface components {
             /** Uid */
             uid: string;
         };
+        /**
+         * DiffersOut
+         * @description One part in which two profiles differ; "" for what one of them does not say.
+         */
+        DiffersOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Part */
+            part: string;
+        };
         /** Discard */
         Discard: {
             /** Reason */
@@ -2334,6 +2535,50 @@ export interface components {
             words: string;
             /** Worse */
             worse: boolean;
+        };
+        /**
+         * EntryOut
+         * @description A box of the shelf whole: its newest profile, what was learned of it, its versions, where it is used.
+         */
+        EntryOut: {
+            /** Away */
+            away: boolean;
+            /** Can */
+            can: string[];
+            /** Changed At */
+            changed_at: string;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Inputs */
+            inputs: number;
+            /** Kind */
+            kind: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Outputs */
+            outputs: number;
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string;
+            /** Summary */
+            summary: string;
+            /** Uid */
+            uid: string;
+            /** Used */
+            used: number;
+            /** Used In */
+            used_in: components["schemas"]["UsedOut"][];
+            /** Version */
+            version: number;
+            /** Versions */
+            versions: components["schemas"]["VersionOut"][];
         };
         /** EpochOut */
         EpochOut: {
@@ -2407,6 +2652,19 @@ export interface components {
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
+        /** FactOut */
+        FactOut: {
+            /** At */
+            at: string;
+            /** Firmware */
+            firmware: string;
+            /** Path */
+            path: string;
+            /** Provenance */
+            provenance: string;
+            /** Value */
+            value: unknown;
+        };
         /** FixOut */
         FixOut: {
             /** Cost */
@@ -2462,6 +2720,11 @@ export interface components {
             tried: number;
             /** Ways */
             ways: components["schemas"]["FixOut"][];
+        };
+        /** ForgetIn */
+        ForgetIn: {
+            /** Path */
+            path: string;
         };
         /**
          * FoundAsPlanned
@@ -2952,6 +3215,26 @@ export interface components {
             total: number;
         };
         /**
+         * KeepIn
+         * @description A profile to keep; uid: the box it is the next version of, "" for a new one or one of the same name.
+         */
+        KeepIn: {
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Uid
+             * @default
+             */
+            uid: string;
+        };
+        /**
          * LagChange
          * @description A cell measured on more than one day or firmware. alert: it changed.
          */
@@ -3165,6 +3448,28 @@ export interface components {
              * @default
              */
             where: string;
+        };
+        /**
+         * LearnedIn
+         * @description Which lines to take, by path.
+         */
+        LearnedIn: {
+            /** Paths */
+            paths: string[];
+        };
+        /**
+         * LearnedOut
+         * @description Something a job knows of a box that its shelf entry does not; before: what that says now, "" where nothing.
+         */
+        LearnedOut: {
+            /** Before */
+            before: string;
+            /** Path */
+            path: string;
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
         };
         /** LightOut */
         LightOut: {
@@ -3458,6 +3763,32 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * OnShelf
+         * @description A box of a job against the shelf. state: not there, the newest version, an older one, or changed in the job.
+         *
+         *     uid: the shelf's, "" where it is not there. differs: from the newest version. learned: what the job knows of it and
+         *     the shelf does not.
+         */
+        OnShelf: {
+            /** Device */
+            device: string;
+            /** Differs */
+            differs: components["schemas"]["DiffersOut"][];
+            /** Learned */
+            learned: components["schemas"]["LearnedOut"][];
+            /** Newest */
+            newest: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "same" | "older" | "changed";
+            /** Uid */
+            uid: string;
+            /** Version */
+            version: number;
+        };
         Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"];
         /** OpenSession */
         OpenSession: {
@@ -3491,6 +3822,26 @@ export interface components {
             more_ms: number;
             /** Title Mode */
             title_mode: string;
+        };
+        /**
+         * PackIn
+         * @description A pack's bytes in base64.
+         */
+        PackIn: {
+            /** Zip */
+            zip: string;
+        };
+        /**
+         * PackRead
+         * @description What a pack brought: boxes new on the shelf, boxes with a newer version now, and those that were there alike.
+         */
+        PackRead: {
+            /** Added */
+            added: string[];
+            /** Alike */
+            alike: string[];
+            /** Renewed */
+            renewed: string[];
         };
         /**
          * PartOut
@@ -3856,7 +4207,11 @@ export interface components {
             /** Working */
             working: string;
         };
-        /** QuestionOut */
+        /**
+         * QuestionOut
+         * @description kind: one of the answers, many with commas between, numbered sockets (of the count that `sockets_of` answers), or
+         *     a number. usual: what stands there until somebody says otherwise. optional: it may stay not known.
+         */
         QuestionOut: {
             /** Answers */
             answers: components["schemas"]["AnswerOut"][];
@@ -3864,6 +4219,18 @@ export interface components {
             ask: string;
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "one" | "many" | "sockets" | "number";
+            /** Optional */
+            optional: boolean;
+            /** Sockets Of */
+            sockets_of: string;
+            /** Usual */
+            usual: string;
+            when: components["schemas"]["WhenOut"] | null;
         };
         /** RailOut */
         RailOut: {
@@ -4073,6 +4440,18 @@ export interface components {
             op: "remove_title";
             /** Title */
             title: string;
+        };
+        /**
+         * RenewOut
+         * @description What another version of a box's profile takes: changes, what differs, and values it no longer knows.
+         */
+        RenewOut: {
+            /** Differs */
+            differs: components["schemas"]["DiffersOut"][];
+            /** Lost */
+            lost: string[];
+            /** Ops */
+            ops: components["schemas"]["Op"][];
         };
         /**
          * ReplaceLead
@@ -4919,6 +5298,41 @@ export interface components {
             words: string;
         };
         /**
+         * ShelfRow
+         * @description A box to choose. own: the workshop's; else a made-up starter. version 0: a starter has none. used: boxes of jobs
+         *     that have it, as far as the asker sees them. can: what it can do, in words.
+         */
+        ShelfRow: {
+            /** Away */
+            away: boolean;
+            /** Can */
+            can: string[];
+            /** Changed At */
+            changed_at: string;
+            /** Inputs */
+            inputs: number;
+            /** Kind */
+            kind: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Outputs */
+            outputs: number;
+            /** Own */
+            own: boolean;
+            /** Role */
+            role: string;
+            /** Summary */
+            summary: string;
+            /** Uid */
+            uid: string;
+            /** Used */
+            used: number;
+            /** Version */
+            version: number;
+        };
+        /**
          * ShownOut
          * @description Which of its inputs a box shows (a matrix on each output): as found, as planned; null where nobody said.
          */
@@ -5348,8 +5762,13 @@ export interface components {
             /** Field */
             field: string;
         };
-        /** TemplateOut */
+        /**
+         * TemplateOut
+         * @description A class of gear, with the questions that make it a box.
+         */
         TemplateOut: {
+            /** Group */
+            group: string;
             /** Id */
             id: string;
             /** Questions */
@@ -5589,6 +6008,38 @@ export interface components {
             b: components["schemas"]["ScratchIn"];
         };
         /**
+         * UsedOut
+         * @description A box of a job that has one of the versions; version 0: changed there since.
+         */
+        UsedOut: {
+            /** Device */
+            device: string;
+            /** Job */
+            job: string;
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * VersionOut
+         * @description differs: from the version before.
+         */
+        VersionOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Differs */
+            differs: components["schemas"]["DiffersOut"][];
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+        };
+        /**
          * ViewOut
          * @description A job as the sheets show it.
          */
@@ -5737,6 +6188,16 @@ export interface components {
             picked: boolean;
             /** School */
             school: string;
+        };
+        /**
+         * WhenOut
+         * @description A question is asked only where another has one of these answers.
+         */
+        WhenOut: {
+            /** Answers */
+            answers: string[];
+            /** Question */
+            question: string;
         };
         /** YamlOut */
         YamlOut: {
@@ -7649,6 +8110,147 @@ export interface operations {
             };
         };
     };
+    renewBox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenewOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeToShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     exportJob: {
         parameters: {
             query?: never;
@@ -8967,6 +9569,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingsPlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    jobOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnShelf"][];
                 };
             };
             /** @description Unauthorized */
@@ -11117,6 +11768,499 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: {
+                search?: string;
+                role?: "" | "source" | "repeater" | "screen" | "sound";
+                away?: boolean;
+                starters?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    readPack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shelfPack: {
+        parameters: {
+            query?: {
+                uids?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shelfEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    putAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetLearned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

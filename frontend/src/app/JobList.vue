@@ -119,6 +119,7 @@ async function leave() {
         aria-label="Job file"
         @change="readFile"
       />
+      <RouterLink to="/shelf" class="button">Shelf</RouterLink>
       <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>

@@ -30,6 +30,7 @@ export const router = createRouter({
       })),
     },
     { path: '/counter', name: 'counter', component: () => import('../sheets/counter/CounterPage.vue') },
+    { path: '/shelf', name: 'shelf', component: () => import('../sheets/gear/shelf/ShelfView.vue') },
     { path: '/link', name: 'link', component: () => import('../sheets/scratch/ScratchLink.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],

@@ -61,3 +61,9 @@ class JobFileError(WavilexError):
     """A job file that cannot be read."""
 
     code = "job_file_invalid"
+
+
+class PackError(WavilexError):
+    """A pack of gear that cannot be read."""
+
+    code = "pack_invalid"

@@ -29,6 +29,7 @@ from wavilex.server.jobs.api_settings import router as settings
 from wavilex.server.jobs.api_wiring import router as wiring
 from wavilex.server.problems import connect_handlers
 from wavilex.server.schemas import ProblemOut
+from wavilex.server.shelf.api import router as shelf
 from wavilex.server.upkeep.health import StatusOut, status
 
 
@@ -49,6 +50,7 @@ api.add_router("", access, tags=["jobs"])
 api.add_router("", answers, tags=["answers"])
 api.add_router("", library, tags=["files"])
 api.add_router("", files, tags=["files"])
+api.add_router("", shelf, tags=["shelf"])
 api.add_router("", gear, tags=["gear"])
 api.add_router("", wiring, tags=["wiring"])
 api.add_router("", modes, tags=["modes"])

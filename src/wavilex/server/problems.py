@@ -12,7 +12,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from wavilex.core import refused
-from wavilex.core.errors import ChangeError, JobFileError, ProfileError, WavilexError
+from wavilex.core.errors import ChangeError, JobFileError, PackError, ProfileError, WavilexError
 from wavilex.core.plain import PlainError
 from wavilex.server.data_state import in_words
 
@@ -27,7 +27,13 @@ class ProblemError(Exception):
         self.status, self.code, self.detail, self.where, self.extra = status, code, detail, where, extra
 
 
-_STATUS: dict[type[WavilexError], int] = {ChangeError: 422, JobFileError: 422, ProfileError: 422, WavilexError: 422}
+_STATUS: dict[type[WavilexError], int] = {
+    ChangeError: 422,
+    JobFileError: 422,
+    PackError: 422,
+    ProfileError: 422,
+    WavilexError: 422,
+}
 _TITLES = {
     400: "The request cannot be read",
     401: "Sign in first",

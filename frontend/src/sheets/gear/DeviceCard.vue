@@ -8,9 +8,11 @@ import EdidDialog from './EdidDialog.vue'
 import FinderDialog from './FinderDialog.vue'
 import ProfileEditor from './editor/ProfileEditor.vue'
 import SettingStanding from './SettingStanding.vue'
+import ShelfLine from './ShelfLine.vue'
 
-const props = defineProps<{ device: Device }>()
-const emit = defineEmits<{ remove: []; replace: []; another: [profile: Profile] }>()
+const props = defineProps<{ device: Device; folds: boolean; folded: boolean }>()
+const turn = defineModel<number>('turn', { default: 0 })
+const emit = defineEmits<{ remove: []; replace: []; fold: []; another: [profile: Profile] }>()
 const job = useJob()
 const all = ref(false)
 const edid = ref(false)
@@ -21,6 +23,7 @@ const near = computed(() =>
   props.device.settings.filter((s) => !s.scope || used.value.has(s.scope) || s.plan || s.found),
 )
 const settings = computed(() => (all.value ? props.device.settings : near.value))
+const ahead = computed(() => props.device.settings.filter((s) => s.plan && s.plan !== s.found).length)
 const rates = computed(() =>
   props.device.ports
     .filter((p) => p.kind === 'hdmi')
@@ -85,7 +88,14 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
 </script>
 
 <template>
-  <article class="card plate" :aria-label="device.label">
+  <article v-if="folded" class="line plate" :aria-label="device.label">
+    <button class="open" aria-expanded="false" @click="emit('fold')">
+      <b>{{ device.label }}</b>
+      <span class="quiet">{{ device.name }}, {{ device.summary || device.kind }}</span>
+    </button>
+    <span v-if="ahead" class="small ahead">{{ ahead }} to set</span>
+  </article>
+  <article v-else class="card plate" :aria-label="device.label">
     <header>
       <input
         class="label"
@@ -95,6 +105,9 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         :disabled="!mayEdit()"
         @change="edit('label', $event)"
       />
+      <button v-if="folds" class="slight" aria-expanded="true" @click="emit('fold')">
+        Fold<span class="sr"> {{ device.label }}</span>
+      </button>
       <button v-if="mayEdit()" class="slight" @click="$emit('replace')">
         Replace<span class="sr"> {{ device.label }}</span>
       </button>
@@ -105,6 +118,7 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
     <p class="small">
       <b>{{ device.name }}</b> <span class="quiet">{{ device.summary }}</span>
     </p>
+    <ShelfLine v-model:turn="turn" :device="device" />
     <p v-if="rates" class="small quiet">
       Gb/s: <span class="fig">{{ rates }}</span>
     </p>
@@ -236,6 +250,9 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
         </template>
       </tbody>
     </table>
+    <RouterLink v-if="device.in_cells" class="small" :to="{ path: 'settings', query: { part: 'values' } }"
+      >{{ device.in_cells }} more kept per input, range or preset</RouterLink
+    >
     <button v-if="near.length < device.settings.length" class="plain small more" @click="all = !all">
       {{ all ? 'Only sockets in use' : `${device.settings.length - near.length} more on free sockets` }}
     </button>
@@ -248,6 +265,30 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
   display: grid;
   gap: 4px;
   border-color: var(--rule);
+}
+.line {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  border-color: var(--rule);
+}
+.open {
+  flex: 1;
+  min-width: 0;
+  border: 0;
+  background: none;
+  text-align: left;
+  font-weight: 400;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.open b {
+  margin-right: 6px;
+}
+.ahead {
+  padding: 0 10px;
+  color: var(--signal);
+  font-weight: 600;
 }
 header {
   display: flex;

@@ -8,7 +8,7 @@ import type { components } from '../../api/schema'
 import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 import EdidReport from './EdidReport.vue'
-import EdidSource from './EdidSource.vue'
+import EdidSource from './add/EdidSource.vue'
 
 const props = defineProps<{ device: Device }>()
 const visible = defineModel<boolean>('visible', { required: true })

@@ -17,8 +17,13 @@ const { data: boxes, error } = useJobAnswer('values', (path) =>
 )
 const picked = ref('')
 const layer = ref<LayerName>('plan')
-// the box with the most told apart comes first
-const list = computed(() => [...(boxes.value ?? [])].sort((a, b) => b.columns.length - a.columns.length))
+// the screen of the run in hand first, then what tells most apart
+const own = (device: string) => Number(device === job.run?.sink)
+const list = computed(() =>
+  [...(boxes.value ?? [])].sort(
+    (a, b) => own(b.device) - own(a.device) || b.columns.length - a.columns.length,
+  ),
+)
 const box = computed(() => list.value.find((b) => b.device === picked.value) ?? list.value[0])
 watch(
   () => job.view?.uid,
@@ -137,9 +142,7 @@ function set(r: GridRow, places: string[], value: string | null, words: string) 
                   :disabled="!mayEdit()"
                   @set="(value, words) => set(r, scopes(r), value, words)"
                 />
-                <span class="small quiet"
-                  >kept by {{ r.kept_by }}; copy to a sister unit: {{ r.copies }}</span
-                >
+                <span class="small quiet">{{ r.kept_by }}</span>
                 <details v-if="scopes(r).length > 1 && mayEdit()">
                   <summary class="small">set one apart</summary>
                   <span class="row">
@@ -192,6 +195,9 @@ thead th {
   color: var(--ink);
   line-height: 1.25;
 }
+.at {
+  font-weight: 400;
+}
 .at:first-child {
   font-weight: 650;
 }
@@ -201,6 +207,10 @@ tbody th small {
   font-weight: 400;
   color: var(--ink-2);
   font-size: 12px;
+}
+table.plain tbody th,
+table.plain tbody td {
+  padding-block: 4px;
 }
 tbody th {
   border-bottom: 1px solid var(--rule);
@@ -218,7 +228,12 @@ tbody .part {
 .one {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px 12px;
+  gap: 4px 12px;
+  align-items: center;
+}
+.one :deep(.value) {
+  display: inline-flex;
+  gap: 8px;
   align-items: center;
 }
 summary {

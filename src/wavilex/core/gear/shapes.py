@@ -35,15 +35,37 @@ class AnswerOut(TypedDict):
     label: str
 
 
+QuestionKind = Literal["one", "many", "sockets", "number"]
+
+
+class WhenOut(TypedDict):
+    """A question is asked only where another has one of these answers."""
+
+    question: str
+    answers: list[str]
+
+
 class QuestionOut(TypedDict):
+    """kind: one of the answers, many with commas between, numbered sockets (of the count that `sockets_of` answers), or
+    a number. usual: what stands there until somebody says otherwise. optional: it may stay not known.
+    """
+
     id: str
     ask: str
+    kind: QuestionKind
+    usual: str
+    optional: bool
+    sockets_of: str
     answers: list[AnswerOut]
+    when: WhenOut | None
 
 
 class TemplateOut(TypedDict):
+    """A class of gear, with the questions that make it a box."""
+
     id: str
     title: str
+    group: str
     role: Literal["source", "repeater", "screen", "sound"]
     questions: list[QuestionOut]
 
@@ -93,3 +115,11 @@ class StandingOut(TypedDict):
     because: str
     frees: str
     barred: list[BarredOut]
+
+
+class DiffersOut(TypedDict):
+    """One part in which two profiles differ; "" for what one of them does not say."""
+
+    part: str
+    before: str
+    after: str

@@ -146,7 +146,7 @@ def frl_sums(need: Demand, u: FrlUse) -> list[Quantity]:
         ),
         Quantity("blanking", u.blank_characters, over=no_room, working=f"⌈{t.h_blank} × {_factor(need)}⌉"),
         Quantity(
-            "its compression", f"−{u.saved_characters}",
+            "of it coded away", u.saved_characters,
             working=f"⌊({t.h_blank} × {_factor(need)} − 1 − ({_room(CONTROL_CHARACTERS, packets)}) − 4)"
             " × 7/8⌋, at least 0",
         ),

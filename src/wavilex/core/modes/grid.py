@@ -96,10 +96,10 @@ def _value_words(device: Device, spot: Spot, dimension: StoredBy) -> str:
 def _row(layer: Layer, device: Device, setting: Setting, columns: Sequence[Column]) -> GridRow:
     cells = [_cell(layer, device, setting, c) for c in columns]
     values = {(c["value"], c["found"]) for c in cells if c is not None}
-    number = setting.number
+    number, words = setting.number, [BY_WORDS[d] for d in setting.dimensions]
     return {
         "key": setting.id, "label": setting.label, "where": setting.where,
-        "kept_by": " and ".join(BY_WORDS[d] for d in setting.dimensions) or "the whole box",
+        "kept_by": f"per {', '.join(words)}" if words else "once for the box",
         "options": [{"id": o.id, "label": o.label} for o in setting.options],
         "number": {
             "from_": float(number.from_), "to": float(number.to), "step": float(number.step), "unit": number.unit,

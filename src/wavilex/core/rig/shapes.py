@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing_extensions import TypedDict
 
 from wavilex.core.edid.report import ReportSection
+from wavilex.core.gear.shapes import DiffersOut
 from wavilex.core.rig.ops import ChromaWish, HdrWish, Op
 
 
@@ -86,3 +87,20 @@ class WantOut(TypedDict):
     audio: str
     protected: bool
     weight: int
+
+
+class LearnedOut(TypedDict):
+    """Something a job knows of a box that its shelf entry does not; before: what that says now, "" where nothing."""
+
+    path: str
+    words: str
+    before: str
+    source: str
+
+
+class RenewOut(TypedDict):
+    """What another version of a box's profile takes: changes, what differs, and values it no longer knows."""
+
+    ops: list[Op]
+    differs: list[DiffersOut]
+    lost: list[str]

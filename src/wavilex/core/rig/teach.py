@@ -24,7 +24,7 @@ CANNOT_TELL = (
     "what its menus call things",
     "which of its settings were on when this was read: another format may say otherwise",
 )
-_NAMES = {
+FIELD_NAMES = {
     "tmds_mhz": "TMDS ceiling, MHz",
     "frl": "FRL",
     "modes": "modes",
@@ -63,9 +63,9 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
         try:
             apply(rig, [change])
         except ChangeError as error:
-            refused.append(f"not taken over: {_NAMES[name]}: {error.message}")
+            refused.append(f"not taken over: {FIELD_NAMES[name]}: {error.message}")
             continue
-        rows.append({"field": _NAMES[name], "before": _told(name, before), "after": _told(name, after)})
+        rows.append({"field": FIELD_NAMES[name], "before": _told(name, before), "after": _told(name, after)})
         ops.append(change)
     peak = _peak(rig, device_uid, e)
     if peak is not None:

@@ -37,7 +37,8 @@ def _headline(rig: Rig, a: Assignment) -> str:
     if not total:
         return "There is no run to place yet."
     all_of = "both" if total == 2 else f"all {total}" if total > 2 else "the only"
-    who = f"{all_of} run{'s' if total > 1 else ''} get{'' if total > 1 else 's'} what they want" if good == total else (
+    every = f"{all_of} runs get what they want" if total > 1 else f"{all_of} run gets what it wants"
+    who = every if good == total else (
         f"{good} of {total} runs get what they want, and no other way gives more"
         if a.proved else f"{good} of {total} runs get what they want"
     )  # fmt: skip

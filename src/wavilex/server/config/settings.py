@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "csp",
     "wavilex.server.accounts",
     "wavilex.server.jobs",
+    "wavilex.server.shelf",
     "wavilex.server.bench",
     "wavilex.server.upkeep",
 ]

@@ -7,9 +7,9 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from wavilex.core.gear.classes import from_template, templates_data
 from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.gear.shapes import GearWords, ProfileOut, TemplateOut
-from wavilex.core.gear.templates import from_template, templates_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.finder import learn, sought_data

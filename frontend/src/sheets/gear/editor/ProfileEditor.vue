@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A gear profile for people who do not write YAML: sockets, figures, settings, quirks; checked as you go.
 import Dialog from 'primevue/dialog'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type Profile } from '../../../api/client'
 import { tell } from '../../../shared/announce'
@@ -11,15 +11,28 @@ import QuirkList from './QuirkList.vue'
 import SettingList from './SettingList.vue'
 import VideoFields from './VideoFields.vue'
 
-const props = defineProps<{ start: Record<string, unknown> | null; box: string }>()
+const props = defineProps<{ start: Record<string, unknown> | null; box: string; verb?: string }>()
 const emit = defineEmits<{ keep: [profile: Profile]; add: [profile: Profile] }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const draft = ref<Draft>(structuredClone(EMPTY))
+const begun = ref('') // the draft as it was opened
+const asking = ref(false)
+// What was written is not thrown away by a slip: closing asks.
+const shown = computed({
+  get: () => visible.value,
+  set: (on) => {
+    if (on || JSON.stringify(draft.value) === begun.value) visible.value = on
+    else asking.value = true
+  },
+})
 const words = useWords()
 const { fault, profile, latest } = useCheck(draft)
 watch(
   () => props.start,
-  (data) => (draft.value = JSON.parse(JSON.stringify(data ?? EMPTY)) as Draft),
+  (data) => {
+    begun.value = JSON.stringify(data ?? EMPTY)
+    draft.value = JSON.parse(begun.value) as Draft
+  },
   { immediate: true },
 )
 const count = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`
@@ -65,7 +78,7 @@ async function file() {
 
 <template>
   <Dialog
-    v-model:visible="visible"
+    v-model:visible="shown"
     modal
     :header="box ? `What ${box} is` : 'A box of your own'"
     :style="{ width: '940px', maxWidth: '97vw' }"
@@ -119,7 +132,12 @@ async function file() {
       <SettingList v-model:draft="draft" :words="words" />
       <QuirkList v-model:draft="draft" :words="words" />
     </template>
-    <template #footer>
+    <template v-if="asking" #footer>
+      <p class="check attn" role="alert">What you wrote is not kept yet.</p>
+      <button @click="visible = false">Throw it away</button>
+      <button class="go" @click="asking = false">Go on writing</button>
+    </template>
+    <template v-else #footer>
       <p class="check" role="status" :class="{ attn: fault }">
         <template v-if="fault">{{ fault.where ? `${fault.where}: ` : '' }}{{ fault.detail }}</template>
         <template v-else-if="profile"
@@ -128,9 +146,9 @@ async function file() {
         >
       </p>
       <button :disabled="!profile" @click="file">Keep as a file</button>
-      <button v-if="box" :disabled="!profile" @click="another">Add as another box</button>
+      <button v-if="box && !verb" :disabled="!profile" @click="another">Add as another box</button>
       <button class="go" :disabled="!profile" @click="finish">
-        {{ box ? 'Keep' : 'Add' }}
+        {{ verb ?? (box ? 'Keep' : 'Add') }}
       </button>
     </template>
   </Dialog>

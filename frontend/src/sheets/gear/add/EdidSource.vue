@@ -2,7 +2,7 @@
 // Where an EDID comes from: a file, hex digits, or a connector of the PC the server runs on.
 import { useQuery } from '@tanstack/vue-query'
 
-import { api, ask, Problem } from '../../api/client'
+import { api, ask, Problem } from '../../../api/client'
 
 const text = defineModel<string>({ required: true })
 const emit = defineEmits<{ fault: [words: string]; picked: [] }>()

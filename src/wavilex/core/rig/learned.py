@@ -1,0 +1,126 @@
+"""What a job has learned of a box beyond its profile: facts, rates that were proved, a newer firmware; line by line.
+
+Each line can be taken to the workshop's shelf by itself; a box taken from there brings its facts along.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from wavilex.core.fields import PROVENANCE_NAMES, version_key
+from wavilex.core.gear.pack import FactRow
+from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
+from wavilex.core.link.rates import NO_FRL, frl_rate, parse_over
+from wavilex.core.rig.model import PEAK_FACT, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig
+from wavilex.core.rig.ops import Change, SetFact
+from wavilex.core.rig.shapes import LearnedOut
+from wavilex.core.rig.teach import FIELD_NAMES
+
+_FIRMWARE = "newest_firmware"
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One thing learned: a fact to keep with the box, or (path `newest_firmware`) a figure of its profile."""
+
+    path: str
+    value: Any
+    provenance: str
+    words: str
+    before: str = ""
+
+
+def learned(rig: Rig, device: Device, known: Sequence[FactRow] = ()) -> list[Line]:
+    """Everything the job knows of a box that its shelf entry does not. known: the facts that stand there already."""
+    there = {row.path: row for row in known}
+    out: list[Line] = []
+    for path, fact in rig.device_facts(device.uid).items():
+        old = there.get(path)
+        if old is None or old.value != fact.value:
+            out.append(
+                Line(path, fact.value, fact.provenance, _words(device.profile, path, fact.value), _before(device, old))
+            )
+    told = {x.path for x in out} | set(there)
+    out += [x for x in _proved(rig, device) if x.path not in told]
+    newest, here = device.profile.newest_firmware, device.firmware
+    key = version_key(here) if here else None
+    if key is not None and (newest is None or key > (version_key(newest) or ())):
+        words = f"firmware {here} was read here; the newest known was {newest or 'not known'}"
+        out.append(Line(_FIRMWARE, here, "measured_here", words, newest or ""))
+    return out
+
+
+def _before(device: Device, old: FactRow | None) -> str:
+    return _words(device.profile, old.path, old.value) if old is not None else ""
+
+
+def _proved(rig: Rig, device: Device) -> Iterator[Line]:
+    """A lead that was proved between two sockets proves both of them for that rate."""
+    for lead in rig.leads.values():
+        rate = parse_over(lead.cable.proved)[1] if lead.cable.proved else NO_FRL
+        for socket in lead.found if rate.total_gbps else ():
+            port = device.profile.port(socket.port) if socket is not None and socket.device == device.uid else None
+            if port is None:
+                continue
+            own = port.video.frl if port.video.frl is not None else device.profile.video.frl
+            if own is None or frl_rate(own) < rate:
+                code = rate.code
+                words = f"{port.label}: {rate.total_gbps} Gb/s was proved there, by lead {lead.label}"
+                yield Line(f"ports.{port.id}.frl", code, "measured_here", words, f"{own}" if own else "")
+
+
+def _words(profile: Profile, path: str, value: Any) -> str:
+    """A fact as people say it."""
+    said = {True: "yes", False: "no"}.get(value, value) if isinstance(value, bool) else value
+    if path == PLAYS_FACT:
+        return f"plays sound itself: {said}"
+    if path == SOUND_LAG_FACT:
+        return f"plays sound {value} ms late"
+    if path == PEAK_FACT:
+        return f"brightest white {value} cd/m²"
+    kind, _, rest = path.partition(".")
+    name, _, what = rest.partition(".")
+    port = profile.port(name)
+    label = port.label if port else name
+    if kind == TRIED_FACT:
+        times, _, sampling = what.partition("x_")
+        return f"{label}: {times} times the lines{' by its dots' if sampling == 'matched' else ''}: " + (
+            "a picture" if value else "no picture"
+        )
+    text = ", ".join(map(str, value)) if isinstance(value, list | tuple) else f"{said}"
+    return f"{label}: {FIELD_NAMES.get(what, what)} {text}"
+
+
+def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:
+    """The lines as plain data."""
+    return [
+        {"path": x.path, "words": x.words, "before": x.before, "source": PROVENANCE_NAMES[x.provenance]} for x in lines
+    ]
+
+
+def with_learned(
+    profile: Profile, facts: Sequence[FactRow], lines: Sequence[Line], at: str, firmware: str
+) -> tuple[Profile, list[FactRow]]:
+    """A shelf entry with some lines taken over: the profile, and its facts, each with when and on which firmware."""
+    kept = {row.path: row for row in facts}
+    data = profile_data(profile)
+    for line in lines:
+        if line.path == _FIRMWARE:
+            data = {**data, _FIRMWARE: line.value}
+        else:
+            kept[line.path] = FactRow(
+                path=line.path, value=line.value, provenance=line.provenance, at=at, firmware=firmware
+            )
+    return profile_from_data(data), list(kept.values())
+
+
+def fact_ops(device: str, facts: Sequence[FactRow]) -> list[Change]:
+    """The changes that give a box what its shelf entry has learned."""
+    ops: list[Change] = []
+    for row in facts:
+        op: SetFact = {"op": "set_fact", "device": device, "path": row.path, "value": row.value,
+                       "provenance": row.provenance}  # fmt: skip
+        ops.append(op)
+    return ops

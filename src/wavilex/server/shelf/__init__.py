@@ -1,0 +1,1 @@
+"""The workshop's shelf: boxes kept across jobs, with versions and what was learned of them."""
