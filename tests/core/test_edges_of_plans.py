@@ -53,7 +53,7 @@ def test_what_a_silent_run_lacks_is_named_socket_by_socket() -> None:
 
 
 def test_a_soundbar_plays() -> None:
-    bar = from_template("soundbar", {"sound": "earc", "optical": "yes", "jack": "no"}, "Brindlo", "X")
+    bar = from_template("soundbar", {"returns": "earc", "plugs": "optical"}, "Brindlo", "X")
     assert bar.plays is True
     assert [p.id for p in bar.ports] == ["screen", "optical"]
 

@@ -120,7 +120,7 @@ def test_names_stand_in_their_boxes_and_wires_start_at_their_edges() -> None:
 def test_sound_leads_are_dotted_and_others_are_not() -> None:
     optical = {"uid": "O", "label": "O", "kind": "audio", "grade": "unknown", "length_mm": 1000}
     ends = [{"device": "tv", "port": "optical"}, {"device": "bar", "port": "optical"}]
-    answers = {"sound": "earc", "optical": "yes", "jack": "no"}
+    answers = {"returns": "earc", "plugs": "optical"}
     bar = profile_data(from_template("soundbar", answers, "Ours", "Bar"))
     r = rig(
         device("s", "kelpine-k1"), device("tv", "yarrowby-65s"), lead("H", "s/hdmi", "tv/hdmi1"),
@@ -163,7 +163,7 @@ def test_an_address_behind_a_repeater_names_no_input() -> None:
 
 
 def test_a_4k120_television_lists_2160p120_and_a_4k60_one_does_not() -> None:
-    answers = {"inputs": "4", "wide": "two", "sound": "earc"}
+    answers = {"inputs": "4", "returns": "earc"}
     lists = [str(profile_data(from_template(t, answers, "Ours", "Screen"))) for t in ("tv-4k120", "tv-4k60")]
     assert ["vic:118" in x for x in lists] == [True, False]
 

@@ -12,8 +12,7 @@ import pytest
 
 from tests.rigs import device, lead, rig, run, s03, s14, setting
 from wavilex.core.chain.paths import Layer
-from wavilex.core.errors import ChangeError, ProfileError
-from wavilex.core.gear.classes import TEMPLATES, Template, from_template
+from wavilex.core.errors import ChangeError
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
 from wavilex.core.gear.text import profile_text
 from wavilex.core.rig.changes import apply
@@ -25,24 +24,6 @@ from wavilex.library import starter_profiles
 @pytest.mark.parametrize("profile", starter_profiles().values(), ids=lambda p: p.id)
 def test_a_profile_written_as_text_reads_back_the_same(profile: Profile) -> None:
     assert parse_profile(profile_text(profile)) == profile
-
-
-@pytest.mark.parametrize("template", TEMPLATES, ids=lambda t: t.id)
-def test_every_set_of_answers_makes_a_device(template: Template) -> None:
-    for answers in itertools.product(*(q.answers for q in template.questions)):
-        chosen = {q.id: a for q, (a, _) in zip(template.questions, answers, strict=True)}
-        if template.id == "soundbar" and set(chosen.values()) <= {"none", "no"}:
-            with pytest.raises(ProfileError, match="ports"):  # a bar without any socket is none
-                from_template(template.id, chosen, "Ostavar", "Nine")
-            continue
-        made = from_template(template.id, chosen, "Ostavar", "Nine")
-        assert (made.role, made.name) == (template.role, "Ostavar Nine")
-        assert "common practice" in made.summary
-
-
-def test_a_missing_answer_is_named() -> None:
-    with pytest.raises(ProfileError, match="How many HDMI inputs"):
-        from_template("tv-4k60", {"wide": "one", "sound": "arc"}, "", "")
 
 
 def test_a_profile_is_corrected_without_losing_what_hangs_on_it() -> None:

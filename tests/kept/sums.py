@@ -180,13 +180,10 @@ def _states(p: Profile) -> Iterator[tuple[str, Any]]:
 def gear() -> dict[str, Any]:
     told: dict[str, Any] = {uid: dict(_states(p)) for uid, p in starter_profiles().items()}
     for t in TEMPLATES:
-        for pick in range(3):
-            answers = {q.id: q.answers[pick % len(q.answers)][0] for q in t.questions}
-            told[f"template {t.id} {pick}"] = profile_text(from_template(t.id, answers, "Tindrel", "T1"))
-        least = [(q, a) for q in t.questions for a, _ in q.answers]
+        told[f"template {t.id}"] = profile_text(from_template(t.id, {}, "Tindrel", "T1"))
+        each = [(q, a) for q in t.questions for a in ([a for a, _ in q.answers] or ["1"])]
         told[f"template {t.id} each"] = [
-            profile_text(from_template(t.id, {p.id: p.answers[0][0] for p in t.questions} | {q.id: a}, "", "x"))
-            for q, a in least
+            tried(lambda t=t, q=q, a=a: profile_text(from_template(t.id, {q.id: a}, "", "x"))) for q, a in each
         ]
     screen = starter_profiles()["yarrowby-50w"]
     told["learned"] = {

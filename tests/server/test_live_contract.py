@@ -6,6 +6,7 @@ name. A new operation without an example here fails.
 
 from __future__ import annotations
 
+import base64
 import json
 from typing import Any
 
@@ -15,6 +16,7 @@ from django.conf import settings as site
 
 from tests.conftest import Api
 from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
+from wavilex.core.gear.pack import Packed, write_pack
 from wavilex.core.gear.profile import profile_data
 from wavilex.library import simulated_screens, starter_profiles
 from wavilex.library.simulated_screens import simulated_edids
@@ -25,6 +27,8 @@ BY_METER = {"takeReadings", "stopMeter", "meterAbout"}
 HDR = {"op": "set_want", "run": "den", "key": "hdr", "value": "off"}
 EDID = next(e.hex() for e in simulated_edids().values() if e)
 PROFILE = profile_data(starter_profiles()["kelpine-m27"])
+SHELVED = profile_data(starter_profiles()["yarrowby-65s"])  # the den's screen
+PEAK = {"op": "set_fact", "device": "den-screen", "path": "peak_cd_m2", "value": 640}
 J, RUN, LAG = "/jobs/pierhead", "/jobs/pierhead/runs/den", "/lag/{lag}"
 SCRATCH = "timing=vic:97&out=frl:4x10&inp=tmds:600"
 
@@ -103,6 +107,16 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "acceptWarning": ("POST", f"{LAG}/warning", {}),
     "library": ("GET", "/library", None),
     "readProfile": ("POST", "/library/read", {"text": "{yaml}"}),
+    "shelf": ("GET", "/shelf?search=4k120", None),
+    "keepOnShelf": ("POST", "/shelf", {"data": PROFILE, "note": "as it is"}),
+    "shelfPack": ("GET", "/shelf/pack.zip?uids={shelf}", None),
+    "readPack": ("POST", "/shelf/pack", {}),
+    "shelfEntry": ("GET", "/shelf/{shelf}", None),
+    "putAway": ("POST", "/shelf/{shelf}/away", {"away": True}),
+    "forgetLearned": ("POST", "/shelf/{shelf}/forget", {"path": "peak_cd_m2"}),
+    "jobOnShelf": ("GET", f"{J}/shelf", None),
+    "takeToShelf": ("POST", f"{J}/devices/den-screen/shelf", {"paths": ["peak_cd_m2"]}),
+    "renewBox": ("GET", f"{J}/devices/den-screen/renew/{{shelf}}", None),
     "ready": ("GET", "/ready", None),
     "linkChoices": ("GET", "/scratch/choices", None),
     "compareLinks": ("POST", "/scratch/compare", {"a": {}, "b": {"timing": "vic:16"}}),
@@ -155,7 +169,8 @@ def lag(api: Api, demo: str, settings: Any) -> str:
     """A job worked on: an edit, an undo, a lag session with readings and a plan."""
     settings.EDID_READER = "simulated"
     settings.DEMO = True
-    api.post(f"{J}/changes", {"base_revision": 1, "uid": "live-first", "ops": [{**HDR, "value": "static"}]})
+    first = [{**HDR, "value": "static"}, PEAK]
+    api.post(f"{J}/changes", {"base_revision": 1, "uid": "live-first", "ops": first})
     uid = str(api.post(f"{J}/lag", {"device": "den-screen"})["uid"])
     api.post(f"/lag/{uid}/warning")
     for n in range(7):
@@ -186,10 +201,16 @@ def ask(api: Api, operation: str, lag: str) -> None:
     if operation == "fromTemplate":
         first = api.get("/gear/templates")[0]
         path = path.format(template=first["id"])
-        body = {**body, "answers": {q["id"]: q["answers"][0]["id"] for q in first["questions"]}}
+        body = {**body, "answers": {q["id"]: q["usual"] for q in first["questions"] if q["usual"]}}
+    path = path.replace("{lag}", lag)
+    if "{shelf}" in path:
+        path = path.replace("{shelf}", str(api.post("/shelf", {"data": SHELVED})["uid"]))
+        api.post(f"{J}/devices/den-screen/shelf", {"paths": ["peak_cd_m2"]})
+    if operation == "readPack":
+        body = {"zip": base64.b64encode(write_pack([Packed(starter_profiles()["tindrel-s2"])])).decode()}
     token = {"X-CSRFToken": api.client.cookies[site.CSRF_COOKIE_NAME].value}
     answer = api.client.generic(
-        method, f"/api/v1{path.format(lag=lag)}", text_of(body), content_type="application/json",
+        method, f"/api/v1{path}", text_of(body), content_type="application/json",
         headers=token,
     )  # fmt: skip
     assert 200 <= answer.status_code < 300, f"{answer.status_code}: {answer.content[:300]!r}"

@@ -10,6 +10,7 @@ import io
 import re
 import stat
 import zipfile
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
@@ -29,6 +30,10 @@ MOST_BOXES = 500
 MOST_FILE_BYTES = 300_000
 MOST_FACTS = 400
 _NAME = re.compile(r"boxes/[a-z0-9][a-z0-9._-]{0,80}\.yaml", re.ASCII)
+_UNREADABLE = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, NotImplementedError, EOFError, OSError, ValueError,
+    RuntimeError,
+)  # fmt: skip
 _STAMP = (2000, 1, 1, 0, 0, 0)  # the same boxes make the same bytes
 
 
@@ -83,7 +88,7 @@ def read_pack(data: bytes) -> list[Packed]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             texts = {info.filename: _text(archive, info) for info in _listed(archive)}
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, ValueError) as error:
+    except _UNREADABLE as error:
         raise PackError(f"this is no pack: {_plain(error)}") from None
     if MANIFEST not in texts:
         raise PackError(f"this is no pack: it has no {MANIFEST}")
