@@ -42,6 +42,8 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "finder": ("GET", "/gear/finder", None),
     "learnSetting": ("POST", "/gear/finder", {"data": PROFILE, "sought": "game_mode", "answer": "absent"}),
     "readScan": ("POST", "/gear/scan", {"text": "480i"}),
+    "setups": ("GET", "/gear/setups", None),
+    "startFrom": ("POST", f"{J}/setups/console-bar", {"answers": {"screen": {"fast": "3,4"}}}),
     "templates": ("GET", "/gear/templates", None),
     "fromTemplate": ("POST", "/gear/templates/{template}", {"answers": {}, "maker": "Tindrel", "model": "One"}),
     "gearWords": ("GET", "/gear/words", None),

@@ -41,7 +41,7 @@ def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> N
     assert faults(person) == []
 
 
-@pytest.mark.parametrize("part", ["style", "titles", "refresh", "coverage", "lag"])
+@pytest.mark.parametrize("part", ["values", "style", "titles", "refresh", "coverage", "lag"])
 def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
     person.theme("light")
     person.part("settings", part)
@@ -68,8 +68,12 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     assert faults(person) == []
     person.sheet("gear")
     person.click("Add a box")
-    person.see("Yarrowby 65-S", "[role=dialog]")
-    assert faults(person) == []
+    signs = {"From the shelf": "Yarrowby 65-S", "By its class": "tube monitor", "A whole set-up": "receiver",
+             "Written by hand": "profile file"}  # fmt: skip
+    for way, sign in signs.items():
+        person.click(way, "[role=dialog] button")
+        person.see(sign, "[role=dialog]")
+        assert faults(person) == []
     person.sheet("gear")
     person.box("Den screen")
     person.find("article[aria-label='Den screen'] button", "What it is").click()

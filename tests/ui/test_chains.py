@@ -121,17 +121,19 @@ def test_a_profile_is_corrected_by_choices_and_checked_on_the_way(person: Person
     person.gone("HDMI 4", "article[aria-label='TV']")
 
 
-def test_three_answers_make_a_box_of_its_class(person: Person, bring: Any) -> None:
+def test_a_few_answers_make_a_box_of_its_class(person: Person, bring: Any) -> None:
     job = bring(s08(), "Class")
     person.sheet("gear", job)
     person.click("Add a box")
-    person.click("By its class", "summary")
-    person.click("4K120 television", "[role=dialog] button")
-    for answer in ("three", "one", "eARC"):
-        person.click(answer, "[role=dialog] .class .tick")
+    person.click("By its class", "[role=dialog] button")
+    person.click("back-lit 4K120 television", "[role=dialog] button")
+    for answer in ("three", "3", "eARC"):
+        person.click(answer, "[role=dialog] fieldset button")
     person.type("#class-model", "Foyer")
-    person.click("Add", "[role=dialog] .class button.go")
-    person.see("unknown Foyer added.")
+    person.click("Add", "[role=dialog] form button.go")
+    person.see("Foyer is in the job.", "[role=dialog]")
+    person.click("Undo", "[role=dialog] button")
+    person.gone("Foyer", "main")
 
 
 def test_the_wiring_is_kept_as_drawing_graph_and_schedule(person: Person) -> None:

@@ -19,11 +19,13 @@ def new_job(person: Person, title: str) -> str:
 def add_boxes(person: Person, job: str, *names: str) -> None:
     person.sheet("gear", job)
     person.click("Add a box")
+    person.click("From the shelf", "[role=dialog] button")
     for name in names:
         person.find("[role=dialog] li", name).find_element("css selector", "button").click()
-        person.see(f"{name} added.")
+        person.see(f"{name} is in the job.", "[role=dialog]")
+        person.find("[role=dialog] li button:not(:disabled)")  # one press, one box: the next waits a moment
     person.press(Keys.ESCAPE)
-    person.gone("Search", "[role=dialog]")
+    person.wait(lambda d: not d.find_elements("css selector", "[role=dialog]"))
 
 
 def plug(person: Person, box: str, output: str, target: str) -> None:

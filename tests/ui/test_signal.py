@@ -82,11 +82,10 @@ def test_what_is_assumed_of_compression_is_chosen_and_said(person: Person) -> No
 def test_a_screen_is_read_at_a_connector_and_joins_the_job(person: Person) -> None:
     person.sheet("gear")
     person.click("Add a box")
-    person.see("Yarrowby 65-S", "[role=dialog]")
-    person.click("A box that is not listed", "[role=dialog] summary")
+    person.click("A screen, from its EDID", "[role=dialog] button")
     person.click("X32", "[role=dialog] .source button")
     person.see("WVX X32: 1 in, 0 out. Nothing in it contradicts itself.", "[role=dialog]")
-    person.click("Add", "[role=dialog] details button.go")
+    person.click("Add", "[role=dialog] .pane button.go")
     person.see("WVX X32", "main")
 
 

@@ -149,6 +149,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gear/setups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setups
+         * @description Typical set-ups to start a job from: their boxes, and the classes they may be of.
+         */
+        get: operations["setups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/templates": {
         parameters: {
             query?: never;
@@ -999,6 +1019,26 @@ export interface paths {
         get: operations["settingsPlan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/setups/{setup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start From
+         * @description What putting a set-up into a job takes: boxes, leads to the best sockets, runs. Nothing is written.
+         */
+        post: operations["startFrom"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5231,6 +5271,65 @@ export interface components {
             ops: components["schemas"]["Op"][];
         };
         /**
+         * SetupIn
+         * @description Which class each box is of, and answers to its questions, by the set-up's boxes; left out: the usual ones.
+         */
+        SetupIn: {
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Classes
+             * @default {}
+             */
+            classes: {
+                [key: string]: string;
+            };
+            /**
+             * Room
+             * @default
+             */
+            room: string;
+        };
+        /**
+         * SetupOut
+         * @description A typical set-up to start from.
+         */
+        SetupOut: {
+            /** Id */
+            id: string;
+            /** Parts */
+            parts: components["schemas"]["SetupPart"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * SetupPart
+         * @description A box of a set-up, and the classes it may be of.
+         */
+        SetupPart: {
+            /** Classes */
+            classes: components["schemas"]["NamedOut"][];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * SetupTake
+         * @description The changes that put a set-up into the job.
+         */
+        SetupTake: {
+            /** Ops */
+            ops: components["schemas"]["Op"][];
+        };
+        /**
          * ShapeOut
          * @description stages: as it is meant, then after every stage. true: nobody sees that the last is off.
          *
@@ -6766,6 +6865,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    setups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9582,6 +9710,96 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    startFrom: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                setup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetupIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupTake"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -55,7 +55,9 @@ const rename = (event: Event) =>
     <div v-if="!job.shown?.runs.length" class="empty">
       <b>No run yet.</b> A run is one source to one screen.
       <template v-if="!sources.length || !screens.length"
-        >Add a source and a screen on <RouterLink to="gear">Gear</RouterLink> first.</template
+        >Add a source and a screen on <RouterLink to="gear">Gear</RouterLink> first, or
+        <RouterLink :to="{ path: 'gear', query: { add: 'setup' } }">start from a typical set-up</RouterLink
+        >.</template
       >
     </div>
     <article

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The boxes of the job: what each is, how it is set now and in the plan.
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
 
 import {
   api,
@@ -19,6 +20,7 @@ import { useJob } from '../../shared/job'
 import DeviceCard from './DeviceCard.vue'
 import ProfileEditor from './editor/ProfileEditor.vue'
 import AddDialog from './add/AddDialog.vue'
+import { begun } from './add/draft'
 
 const job = useJob()
 const open = ref(false)
@@ -67,6 +69,13 @@ function replace(device: Device) {
   replaces.value = device
   open.value = true
 }
+async function addAll(ops: Op[], title: string): Promise<boolean> {
+  if (!(await job.change(ops, `set-up added: ${title}`))) return false
+  tell(`${title}: its boxes, leads and run are in the job. What to set stands under Settings.`, {
+    undo: true,
+  })
+  return true
+}
 async function exchange(profile: Profile | ShelfEntry): Promise<boolean> {
   const old = replaces.value
   if (!old) return false
@@ -112,6 +121,12 @@ async function addTold(profile: Profile, room: string): Promise<boolean> {
 async function addOwn(profile: Profile) {
   if (await addTold(profile, ownRoom.value)) writing.value = false
 }
+const route = useRoute()
+onMounted(() => {
+  if (route.query.add !== 'setup' || !mayEdit()) return
+  begun.way = 'setup'
+  start()
+})
 useKeys([{ key: '+', does: 'Add a box', run: () => mayEdit() && start() }])
 </script>
 
@@ -132,8 +147,10 @@ useKeys([{ key: '+', does: 'Add a box', run: () => mayEdit() && start() }])
   </div>
   <div v-if="!job.shown?.devices.length" class="empty">
     <b>No box yet.</b>
-    Add a source, a screen and whatever stands between them: from your shelf, by class with a few answers,
-    from an EDID, or written by hand.
+    <RouterLink v-if="mayEdit()" :to="{ query: { add: 'setup' } }" @click="((begun.way = 'setup'), start())"
+      >Start from a typical set-up</RouterLink
+    >, or add a source, a screen and whatever stands between them: from your shelf, by class with a few
+    answers, from an EDID, or written by hand.
   </div>
   <section v-for="r in rooms" :key="r.room">
     <h2>{{ r.room || 'no room yet' }}</h2>
@@ -157,6 +174,7 @@ useKeys([{ key: '+', does: 'Add a box', run: () => mayEdit() && start() }])
     :rooms="job.shown?.rooms ?? []"
     :replaces="replaces"
     :added="added"
+    :add-all="addAll"
     :add="(p, room) => (replaces ? exchange(p) : add(p, room))"
     @own="own"
     @undone="added = ''"

@@ -6,6 +6,7 @@ from typing import Literal
 
 from typing_extensions import TypedDict
 
+from wavilex.core.gear.shapes import NamedOut
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import ColumnOut, LineOut, QuantityOut, RowOut
 from wavilex.core.rig.ops import Op
@@ -245,3 +246,19 @@ class MultipleScreen(TypedDict):
     input: str
     here: bool
     answers: list[MultipleAnswer]
+
+
+class SetupPart(TypedDict):
+    """A box of a set-up, and the classes it may be of."""
+
+    id: str
+    label: str
+    classes: list[NamedOut]
+
+
+class SetupOut(TypedDict):
+    """A typical set-up to start from."""
+
+    id: str
+    title: str
+    parts: list[SetupPart]

@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from wavilex.core.errors import ProfileError
 from wavilex.core.gear import classes_between, classes_old, classes_screens, classes_sound, classes_sources
 from wavilex.core.gear.class_parts import MOST_NUMBER, Question, Template
-from wavilex.core.gear.profile import Profile, profile_from_data
+from wavilex.core.gear.profile import NOBODY, Profile, profile_from_data
 from wavilex.core.gear.shapes import QuestionOut, TemplateOut
 
 GROUPS = ("sources", "screens", "in between", "old machines", "sound")
@@ -41,7 +41,7 @@ def from_template(template_id: str, answers: Mapping[str, str], maker: str, mode
     data = template.build(told)
     slug = "".join(c if c.isascii() and c.isalnum() else "-" for c in f"{maker}-{model}".lower()).strip("-")[:40]
     return profile_from_data({
-        "wavilex_profile": 1, "id": slug or template.id, "maker": maker or "unknown", "model": model or template.title,
+        "wavilex_profile": 1, "id": slug or template.id, "maker": maker or NOBODY, "model": model or template.title,
         "summary": f"{template.title}, by its class: common practice, nothing read or measured yet", **data,
     })  # fmt: skip
 

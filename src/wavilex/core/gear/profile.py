@@ -29,6 +29,7 @@ from wavilex.core.video.mode import Mode
 
 PROFILE_VERSION = 1
 MOST_PEAK_CD_M2 = 20_000
+NOBODY = "unknown"  # the maker of a box whose maker nobody wrote down
 Role = Literal["source", "repeater", "screen", "sound"]
 Kind = Literal[
     "console", "computer", "player", "handheld", "receiver", "switch", "matrix", "splitter", "extractor", "inserter",
@@ -188,7 +189,7 @@ class Profile(Model):
 
     @property
     def name(self) -> str:
-        return f"{self.maker} {self.model}"
+        return self.model if self.maker == NOBODY else f"{self.maker} {self.model}"
 
     @cached_property
     def panel_size(self) -> tuple[int, int] | None:

@@ -7,6 +7,8 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from wavilex.core.advise.setups import setup_ops, setups_data
+from wavilex.core.advise.shapes import SetupOut
 from wavilex.core.gear.classes import from_template, templates_data
 from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.gear.shapes import GearWords, ProfileOut, TemplateOut
@@ -16,6 +18,7 @@ from wavilex.core.modes.finder import learn, sought_data
 from wavilex.core.modes.shapes import SoughtOut
 from wavilex.core.rig.exchange import exchange_data
 from wavilex.core.rig.model import Device
+from wavilex.core.rig.ops import Op
 from wavilex.core.rig.shapes import ExchangeOut
 from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.typed import scan_data, scan_from_data, typed
@@ -123,6 +126,33 @@ def _device(job_uid: str, device_uid: str) -> Device:
     if device is None:
         raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
     return device
+
+
+@router.get("/gear/setups", operation_id="setups", response={200: list[SetupOut], 401: ProblemOut})
+def setups(request: HttpRequest) -> list[SetupOut]:
+    """Typical set-ups to start a job from: their boxes, and the classes they may be of."""
+    return setups_data()
+
+
+class SetupIn(Schema):
+    """Which class each box is of, and answers to its questions, by the set-up's boxes; left out: the usual ones."""
+
+    classes: dict[str, str] = {}
+    answers: dict[str, dict[str, str]] = {}
+    room: str = Field(default="", max_length=60)
+
+
+class SetupTake(Schema):
+    """The changes that put a set-up into the job."""
+
+    ops: list[Op]
+
+
+@router.post("/jobs/{job_uid}/setups/{setup}", operation_id="startFrom", response={200: SetupTake, **WRITE})
+def start_from(request: HttpRequest, job_uid: str, setup: str, payload: SetupIn) -> SetupTake:
+    """What putting a set-up into a job takes: boxes, leads to the best sockets, runs. Nothing is written."""
+    rig = rig_of(job_by_uid(job_uid))
+    return SetupTake.model_construct(ops=setup_ops(rig, setup, payload.classes, payload.answers, payload.room.strip()))
 
 
 class ScanIn(Schema):

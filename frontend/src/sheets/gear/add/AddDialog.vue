@@ -4,12 +4,13 @@
 import Dialog from 'primevue/dialog'
 import { computed, ref, watch } from 'vue'
 
-import type { Device, Profile, ShelfEntry } from '../../../api/client'
+import type { Device, Op, Profile, ShelfEntry } from '../../../api/client'
 import { useJob } from '../../../shared/job'
 import ClassPick from './ClassPick.vue'
 import { begun, clearBegun, type Way } from './draft'
 import EdidPick from './EdidPick.vue'
 import HandPick from './HandPick.vue'
+import SetupPick from './SetupPick.vue'
 import ShelfPick from './ShelfPick.vue'
 
 const props = defineProps<{
@@ -17,6 +18,7 @@ const props = defineProps<{
   replaces?: Device | null
   added: string // the label of what was added last
   add: (profile: Profile | ShelfEntry, room: string) => Promise<boolean>
+  addAll: (ops: Op[], title: string) => Promise<boolean>
 }>()
 const emit = defineEmits<{ own: [room: string]; undone: [] }>()
 const visible = defineModel<boolean>('visible', { required: true })
@@ -26,9 +28,12 @@ const WAYS: [Way, string][] = [
   ['class', 'By its class'],
   ['edid', 'A screen, from its EDID'],
   ['hand', 'Written by hand'],
+  ['setup', 'A whole set-up'],
 ]
+const ways = computed(() => (props.replaces ? WAYS.filter(([id]) => id !== 'setup') : WAYS))
 const GUARD_MS = 700
-const busy = ref(false)
+const busy = ref(false) // a box is on its way
+const guarded = ref(false) // the same button was just pressed
 const again = ref('') // what was added last, so that a second press is meant
 watch(visible, (on) => on || (again.value = ''))
 const header = computed(() =>
@@ -38,13 +43,23 @@ const header = computed(() =>
 // One press, one box: presses while it is being added, or right after, count for nothing.
 async function take(profile: Profile | ShelfEntry) {
   if (busy.value) return
-  busy.value = true
+  busy.value = guarded.value = true
+  window.setTimeout(() => (guarded.value = false), GUARD_MS)
   try {
     if (!(await props.add(profile, begun.room))) return
     again.value = profile.name
     clearBegun()
   } finally {
-    window.setTimeout(() => (busy.value = false), GUARD_MS)
+    busy.value = false
+  }
+}
+async function takeAll(ops: Op[], title: string) {
+  if (busy.value) return
+  busy.value = true
+  try {
+    if (await props.addAll(ops, title)) visible.value = false
+  } finally {
+    busy.value = false
   }
 }
 async function undo() {
@@ -60,12 +75,12 @@ async function undo() {
     modal
     dismissable-mask
     :header="header"
-    :style="{ width: '780px', maxWidth: '97vw' }"
+    :style="{ width: '880px', maxWidth: '97vw' }"
   >
     <div class="row head">
       <div class="ways row" role="group" aria-label="How to add it">
         <button
-          v-for="[id, name] in WAYS"
+          v-for="[id, name] in ways"
           :key="id"
           :class="{ on: begun.way === id }"
           :aria-pressed="begun.way === id"
@@ -86,11 +101,12 @@ async function undo() {
         :role="replaces?.role ?? ''"
         :word="replaces ? 'Take it' : 'Add'"
         :again="again"
-        :busy="busy"
+        :busy="busy || guarded"
         @pick="take"
       />
       <ClassPick v-else-if="begun.way === 'class'" :role="replaces?.role ?? ''" :busy="busy" @pick="take" />
       <EdidPick v-else-if="begun.way === 'edid'" :busy="busy" @pick="take" />
+      <SetupPick v-else-if="begun.way === 'setup'" :busy="busy" @made="takeAll" />
       <HandPick v-else :busy="busy" @pick="take" @own="emit('own', begun.room)" />
     </div>
     <p v-if="added && again" class="row added" role="status">

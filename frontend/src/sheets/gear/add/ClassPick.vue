@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type Profile, type Question, type Template } from '../../../api/client'
 import { begun } from './draft'
+import QuestionRow from './QuestionRow.vue'
 
 const props = defineProps<{ role: string; busy: boolean }>()
 const emit = defineEmits<{ pick: [profile: Profile] }>()
@@ -41,20 +42,6 @@ const asked = (q: Question): boolean => {
     (asked(of) && when.answers.some((a) => parts(of).includes(a) || begun.answers[of.id] === a))
   )
 }
-const numbers = (q: Question) =>
-  Array.from({ length: Number(begun.answers[q.sockets_of] ?? 0) }, (_, n) => String(n + 1))
-const choices = (q: Question) =>
-  q.kind === 'sockets' ? numbers(q).map((n) => ({ id: n, label: n })) : q.answers
-function toggle(q: Question, id: string) {
-  const now = parts(q)
-  const next = now.includes(id) ? now.filter((p) => p !== id) : [...now, id]
-  const order = choices(q).map((c) => c.id)
-  begun.answers[q.id] = order.filter((o) => next.includes(o)).join(',') || 'none'
-}
-const on = (q: Question, id: string) =>
-  q.kind === 'many' || q.kind === 'sockets' ? parts(q).includes(id) : begun.answers[q.id] === id
-const unknown = (q: Question) => q.optional && !begun.answers[q.id]
-
 async function make() {
   fault.value = ''
   const t = template.value
@@ -93,41 +80,13 @@ async function make() {
       <h2>{{ template.title }}</h2>
       <button type="button" class="slight" @click="begun.chosen = ''">Another class</button>
     </div>
-    <fieldset v-for="q in template.questions.filter(asked)" :key="q.id">
-      <legend>
-        {{ q.ask }}
-      </legend>
-      <input
-        v-if="q.kind === 'number'"
-        v-model="begun.answers[q.id]"
-        class="fig"
-        inputmode="numeric"
-        maxlength="5"
-        placeholder="not known"
-        :aria-label="q.ask"
-      />
-      <span v-else class="picks row">
-        <button
-          v-for="c in choices(q)"
-          :key="c.id"
-          type="button"
-          :class="{ on: on(q, c.id) }"
-          :aria-pressed="on(q, c.id)"
-          @click="q.kind === 'one' ? (begun.answers[q.id] = c.id) : toggle(q, c.id)"
-        >
-          {{ c.label }}
-        </button>
-        <button
-          v-if="q.optional"
-          type="button"
-          :class="{ on: unknown(q) }"
-          :aria-pressed="unknown(q)"
-          @click="begun.answers[q.id] = ''"
-        >
-          not known
-        </button>
-      </span>
-    </fieldset>
+    <QuestionRow
+      v-for="q in template.questions.filter(asked)"
+      :key="q.id"
+      :question="q"
+      :told="begun.answers"
+      @answer="(value) => (begun.answers[q.id] = value)"
+    />
     <div class="row names">
       <label for="class-maker">Maker</label> <input id="class-maker" v-model="begun.maker" maxlength="40" />
       <label for="class-model">Model</label> <input id="class-model" v-model="begun.model" maxlength="40" />
@@ -154,33 +113,10 @@ async function make() {
 .top {
   justify-content: space-between;
 }
-fieldset {
-  border: 0;
-  padding: 5px 0;
-  margin: 0;
-  display: grid;
-  grid-template-columns: 230px 1fr;
-  gap: 4px 10px;
-  align-items: center;
-  border-bottom: 1px solid var(--rule);
-}
-legend {
-  float: left;
-  padding: 0;
-  font-size: 14px;
-}
-fieldset input {
-  width: 110px;
-}
 .names {
   position: sticky;
   bottom: 0;
   padding: 8px 0;
   background: var(--plate);
-}
-@media (max-width: 640px) {
-  fieldset {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -1,7 +1,7 @@
 // What somebody began to add: kept while the dialog is closed, cleared once it is added.
 import { reactive } from 'vue'
 
-export type Way = 'shelf' | 'class' | 'edid' | 'hand'
+export type Way = 'setup' | 'shelf' | 'class' | 'edid' | 'hand'
 interface Begun {
   way: Way
   search: string
