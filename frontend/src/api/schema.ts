@@ -2786,6 +2786,8 @@ export interface components {
          * @description Lists an editor of profiles offers.
          */
         GearWords: {
+            /** Cautions */
+            cautions: components["schemas"]["NamedOut"][];
             /** Colours */
             colours: components["schemas"]["NamedOut"][];
             /** Connectors */
@@ -2796,6 +2798,8 @@ export interface components {
             copies: components["schemas"]["NamedOut"][];
             /** Effects */
             effects: components["schemas"]["EffectOut"][];
+            /** Fits */
+            fits: components["schemas"]["NamedOut"][];
             /** Frl */
             frl: components["schemas"]["NamedOut"][];
             /** Hdr */

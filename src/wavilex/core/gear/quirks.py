@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.gear.cells import StoredBy
@@ -30,6 +30,12 @@ class Limits(_Quirk):
     when: Condition | None = None
     ports: tuple[Ident, ...] = ()
     limits: Video
+
+    @model_validator(mode="after")
+    def _says_something(self) -> Limits:
+        if all(getattr(self.limits, name) is None for name in Video.model_fields):
+            raise ValueError("limits: say what it carries less of")
+        return self
 
 
 class _OfSetting(_Quirk):

@@ -103,6 +103,8 @@ class GearWords(TypedDict):
     colours: list[NamedOut]
     treatments: list[NamedOut]
     levels: list[NamedOut]
+    fits: list[NamedOut]
+    cautions: list[NamedOut]
 
 
 StandingKind = Literal["", "greyed", "forced", "inert", "cycle"]

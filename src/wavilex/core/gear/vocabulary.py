@@ -95,5 +95,23 @@ def gear_words() -> GearWords:
         "syncs": _named(dict(SYNCS)),
         "colours": _named(dict(COLOURS)),
         "treatments": _named({t: TREATMENTS[t] for t in get_args(Treatment)}),
+        "fits": _named(
+            {
+                "fill": "fills the frame",
+                "keep": "keeps its shape",
+                "window": "4:3 with borders",
+                "crop": "cut to fill the frame",
+            }
+        ),
+        "cautions": _named(
+            {
+                "large_screen": "large screen",
+                "burn_in": "burns in",
+                "own_power": "needs its own supply",
+                "old_supply": "old supply",
+                "tube": "tube",
+                "flicker": "flickers",
+            }
+        ),
         "levels": _named({"75_ohm": "75 ohm", "ttl": "TTL"}),
     }

@@ -9,7 +9,9 @@ from ninja import Field, Router, Schema
 
 from wavilex.core.advise.setups import setup_ops, setups_data
 from wavilex.core.advise.shapes import SetupOut
+from wavilex.core.errors import ProfileError
 from wavilex.core.gear.classes import from_template, templates_data
+from wavilex.core.gear.places import place_words
 from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.gear.shapes import GearWords, ProfileOut, TemplateOut
 from wavilex.core.gear.text import profile_text
@@ -38,8 +40,12 @@ class ProfileIn(Schema):
 
 @router.post("/gear/check", operation_id="checkProfile", response={200: ProfileOut, **WRITE})
 def check_profile(request: HttpRequest, payload: ProfileIn) -> ProfileOut:
-    """Check a profile given as data; answers what it says, or the path and reason of the first fault."""
-    return profile_out(profile_from_data(payload.data))
+    """Check a profile given as data; answers what it says, or the place and reason of the first fault, in words."""
+    try:
+        return profile_out(profile_from_data(payload.data))
+    except ProfileError as error:
+        place = place_words(payload.data, error.where)
+        raise ProfileError(f"{place}: {error.message}" if place else error.message, where=error.where) from None
 
 
 class Learned(ProfileIn):

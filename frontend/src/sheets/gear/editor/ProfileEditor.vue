@@ -5,6 +5,9 @@ import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type Profile } from '../../../api/client'
 import { tell } from '../../../shared/announce'
+import { sentence } from '../../../shared/words'
+import BoxFields from './BoxFields.vue'
+import ConvertFields from './ConvertFields.vue'
 import { EMPTY, idOf, useCheck, useWords, type Draft } from './draft'
 import PortRow from './PortRow.vue'
 import QuirkList from './QuirkList.vue'
@@ -129,6 +132,8 @@ async function file() {
         <h2>All its sockets, unless one says otherwise</h2>
         <VideoFields id="box" :video="draft.video ?? {}" :words="words" empty="not known" @set="setVideo" />
       </section>
+      <BoxFields v-model:draft="draft" :words="words" />
+      <ConvertFields v-model:draft="draft" :words="words" />
       <SettingList v-model:draft="draft" :words="words" />
       <QuirkList v-model:draft="draft" :words="words" />
     </template>
@@ -139,7 +144,7 @@ async function file() {
     </template>
     <template v-else #footer>
       <p class="check" role="status" :class="{ attn: fault }">
-        <template v-if="fault">{{ fault.where ? `${fault.where}: ` : '' }}{{ fault.detail }}</template>
+        <template v-if="fault">{{ sentence(fault.detail) }}</template>
         <template v-else-if="profile"
           >Complete: {{ count(profile.inputs, 'picture input') }},
           {{ count(profile.outputs, 'output') }}.</template

@@ -6,7 +6,8 @@ import VideoFields from './VideoFields.vue'
 defineProps<{ words: GearWords }>()
 const draft = defineModel<Draft>('draft', { required: true })
 const SEVERAL = '*'
-const OF_SETTING = ['requires', 'excludes', 'forces', 'inert']
+const OF_SETTING = ['requires', 'excludes', 'forces', 'inert', 'resets']
+const UNCONDITIONAL = ['remembers', 'resets']
 const list = () => (draft.value.quirks ??= [])
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const settings = () => draft.value.settings ?? []
@@ -19,8 +20,8 @@ function add() {
       list().map((q) => q.id),
     ),
     kind: 'limits',
-    because: 'say why',
-    limits: { frl: 'none' },
+    because: '',
+    limits: {},
   })
 }
 function setKind(q: QuirkPart, kind: string) {
@@ -37,18 +38,17 @@ function setKind(q: QuirkPart, kind: string) {
     'adds_ms',
     'keeps_percent',
     'settings',
+    'resets',
     'ports',
   ])
     Reflect.deleteProperty(q, key)
   q.kind = kind
-  const when = q.when ?? { setting: first?.id ?? '', is: first?.options[0]?.id ?? '' }
-  if (kind === 'limits') q.limits = { frl: 'none' }
+  const when = q.when ?? { setting: first?.id ?? '', is: first?.options?.[0]?.id ?? '' }
+  if (kind === 'limits') q.limits = {}
   if (OF_SETTING.includes(kind)) Object.assign(q, { setting: first?.id ?? '', when })
-  if (kind === 'forces') q.to = first?.options[0]?.id ?? ''
-  if (kind === 'remembers') {
-    q.by = ['input']
-    Reflect.deleteProperty(q, 'when')
-  }
+  if (kind === 'forces') q.to = first?.options?.[0]?.id ?? ''
+  if (kind === 'remembers') q.by = ['input']
+  if (UNCONDITIONAL.includes(kind)) Reflect.deleteProperty(q, 'when')
   if (kind === 'shows') Object.assign(q, { place: 'banner', says: '{mode}' })
   if (kind === 'lag') q.adds_ms = 1
   if (kind === 'dims') q.keeps_percent = 50
@@ -65,7 +65,7 @@ function form(when: ConditionPart | undefined): string {
 function setForm(q: QuirkPart, kind: string) {
   const first = settings()[0]
   if (kind === 'always') Reflect.deleteProperty(q, 'when')
-  if (kind === 'setting') q.when = { setting: first?.id ?? '', is: first?.options[0]?.id ?? '' }
+  if (kind === 'setting') q.when = { setting: first?.id ?? '', is: first?.options?.[0]?.id ?? '' }
   if (kind === 'fast') q.when = { signal: { min_hz: 61 } }
   if (kind === 'hdr') q.when = { signal: { hdr: true } }
 }
@@ -91,6 +91,12 @@ function setFirmware(q: QuirkPart, event: Event) {
 function stored(q: QuirkPart, id: string, on: boolean) {
   const by = (q.by as string[]).filter((b) => b !== id)
   q.by = on ? [...by, id] : by
+}
+function putsBack(q: QuirkPart, id: string, on: boolean) {
+  const left = ((q.resets as string[] | undefined) ?? []).filter((r) => r !== id)
+  const next = on ? [...left, id] : left
+  if (next.length) q.resets = next
+  else Reflect.deleteProperty(q, 'resets')
 }
 const firmwareOf = (q: QuirkPart) => (q.firmware as { below?: string } | undefined)?.below ?? ''
 const portsOf = (q: QuirkPart) => (q.ports as string[] | undefined) ?? []
@@ -178,6 +184,18 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
             />
             {{ b.name }}</label
           >
+        </template>
+        <template v-else-if="q.kind === 'resets'">
+          :
+          <label v-for="s in settings().filter((o) => o.id !== q.setting)" :key="s.id" class="tick"
+            ><input
+              type="checkbox"
+              :checked="(q.resets as string[] | undefined)?.includes(s.id)"
+              @change="putsBack(q, s.id, ($event.target as HTMLInputElement).checked)"
+            />
+            {{ s.label }}</label
+          >
+          <span class="quiet small">none ticked: all that are kept by more than the input</span>
         </template>
         <template v-else>
           <select

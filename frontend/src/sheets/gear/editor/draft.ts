@@ -38,8 +38,16 @@ export interface PortPart {
 export interface SettingPart {
   id: string
   label: string
-  options: { id: string; label: string }[]
+  options?: { id: string; label: string }[]
+  number?: {
+    from: number | string
+    to: number | string
+    step?: number | string
+    neutral?: number | string
+    unit?: string
+  }
   default: string
+  kept_by?: string[]
   ports?: string[]
   where?: string
   resync?: boolean

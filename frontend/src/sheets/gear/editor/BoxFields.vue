@@ -1,0 +1,192 @@
+<script setup lang="ts">
+// What is said once of the whole box: lag, light, firmware, rates it prefers, presets, how it shows and what to mind.
+import { computed } from 'vue'
+
+import type { Draft, GearWords } from './draft'
+
+const props = defineProps<{ words: GearWords }>()
+const draft = defineModel<Draft>('draft', { required: true })
+const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value.trim()
+function set(key: string, value: unknown) {
+  if (value === undefined || value === '') Reflect.deleteProperty(draft.value, key)
+  else draft.value[key] = value
+}
+// what is no number is handed on as it stands: the check says what is wrong with it
+function number(key: string, event: Event) {
+  const said = text(event)
+  const n = Number(said)
+  set(key, said === '' ? undefined : Number.isInteger(n) ? n : said)
+}
+const listed = (key: string, event: Event) =>
+  set(
+    key,
+    text(event)
+      ? text(event)
+          .split(',')
+          .map((w) => w.trim())
+          .filter(Boolean)
+      : undefined,
+  )
+const shown = (key: string) => {
+  const value = draft.value[key]
+  return Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value)
+}
+const yesNo = (key: string) =>
+  draft.value[key] === undefined ? '' : draft.value[key] === true ? 'yes' : 'no'
+const setYesNo = (key: string, event: Event) =>
+  set(key, text(event) === '' ? undefined : text(event) === 'yes')
+const cautions = computed(() => (draft.value.cautions as string[] | undefined) ?? [])
+function caution(id: string, on: boolean) {
+  const left = cautions.value.filter((c) => c !== id)
+  const next = on ? [...left, id] : left
+  set('cautions', next.length ? next : undefined)
+}
+const shape = computed(
+  () =>
+    (draft.value.shown_as ?? draft.value.draws) as
+      { glass?: string; fits?: Record<string, string> } | undefined,
+)
+function setGlass(event: Event) {
+  const key = draft.value.role === 'source' ? 'draws' : 'shown_as'
+  set(
+    key,
+    text(event)
+      ? {
+          ...(draft.value[key] as object | undefined),
+          glass: text(event),
+          fits: shape.value?.fits ?? { always: 'fill' },
+        }
+      : undefined,
+  )
+}
+function setFit(event: Event) {
+  const key = draft.value.role === 'source' ? 'draws' : 'shown_as'
+  set(key, { glass: '16:9', ...(draft.value[key] as object | undefined), fits: { always: text(event) } })
+}
+const fit = computed(() => shape.value?.fits?.always ?? '')
+const is = (...roles: string[]) => roles.includes(draft.value.role)
+const NUMBERS = computed(() =>
+  (
+    [
+      ['lag_bound_ms', 'Lag it is judged against, ms', is('screen')],
+      ['peak_cd_m2', 'Brightest HDR white, cd/m²', is('screen')],
+      ['home_hz', 'Its home screen runs at, Hz', is('source')],
+      ['most_sound_delay_ms', 'Most delay of sound, ms', is('sound', 'repeater')],
+    ] as const
+  ).filter(([, , on]) => on),
+)
+const LISTS = computed(() =>
+  (
+    [
+      [
+        'prefers',
+        'Modes it picks for titles, first choice first',
+        '3840x2160@120, 1920x1080@60',
+        is('source'),
+      ],
+      ['hdr_modes', 'HDR in games only at', 'all it sends', is('source')],
+      ['video_hdr_modes', 'HDR in films only at', 'all it sends', is('source')],
+      ['picture_modes', 'Picture presets, where no setting lists them', 'standard, game, film', is('screen')],
+    ] as const
+  ).filter(([, , , on]) => on),
+)
+</script>
+
+<template>
+  <section aria-label="The whole box">
+    <h2>The whole box</h2>
+    <div class="grid">
+      <span v-for="[key, name] in NUMBERS" :key="key">
+        <label :for="`bf-${key}`">{{ name }}</label>
+        <input
+          :id="`bf-${key}`"
+          class="fig"
+          inputmode="numeric"
+          :value="shown(key)"
+          placeholder="not known"
+          @change="number(key, $event)"
+        />
+      </span>
+      <span>
+        <label for="bf-fw">Newest firmware known</label>
+        <input
+          id="bf-fw"
+          :value="shown('newest_firmware')"
+          placeholder="not known"
+          @change="set('newest_firmware', text($event))"
+        />
+      </span>
+      <span v-if="!is('source')">
+        <label for="bf-plays">Makes sound itself</label>
+        <select id="bf-plays" :value="yesNo('plays')" @change="setYesNo('plays', $event)">
+          <option value="">not known</option>
+          <option value="yes">yes</option>
+          <option value="no">no</option>
+        </select>
+      </span>
+      <span v-if="is('source')">
+        <label for="bf-repeats">Repeats frames below a window</label>
+        <select id="bf-repeats" :value="yesNo('repeats_frames')" @change="setYesNo('repeats_frames', $event)">
+          <option value="">not known</option>
+          <option value="yes">yes</option>
+          <option value="no">no</option>
+        </select>
+      </span>
+      <span v-if="is('screen', 'source')">
+        <label for="bf-glass">{{ is('source') ? 'It draws for a frame of' : 'Its glass' }}</label>
+        <input id="bf-glass" :value="shape?.glass ?? ''" placeholder="16:9" @change="setGlass" />
+      </span>
+      <span v-if="is('screen', 'source')">
+        <label for="bf-fit">and a picture there</label>
+        <select id="bf-fit" :value="fit" @change="setFit">
+          <option value="" disabled>{{ shape ? 'by a setting' : 'not said' }}</option>
+          <option v-for="f in props.words.fits" :key="f.id" :value="f.id">{{ f.name }}</option>
+        </select>
+      </span>
+      <span v-for="[key, name, usual] in LISTS" :key="key" class="wide">
+        <label :for="`bf-${key}`">{{ name }}</label>
+        <input :id="`bf-${key}`" :value="shown(key)" :placeholder="usual" @change="listed(key, $event)" />
+      </span>
+    </div>
+    <p class="row small">
+      <span>To mind:</span>
+      <label v-for="c in props.words.cautions" :key="c.id" class="tick"
+        ><input
+          type="checkbox"
+          :checked="cautions.includes(c.id)"
+          @change="caution(c.id, ($event.target as HTMLInputElement).checked)"
+        />
+        {{ c.name }}</label
+      >
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 14px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  gap: 6px 10px;
+  align-items: end;
+}
+.grid > span {
+  display: grid;
+  min-width: 0;
+}
+.grid input,
+.grid select {
+  width: 100%;
+  min-width: 0;
+}
+.wide {
+  grid-column: span 2;
+}
+.tick {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+}
+</style>
