@@ -7,7 +7,7 @@ import { defineComponent } from 'vue'
 import { api, type LagSession, type Reading, type Retro, type Step } from '../src/api/client'
 import { useJob } from '../src/shared/job'
 import { loadText, sentence } from '../src/shared/words'
-import { modes } from '../src/sheets/brief/modes'
+import { modes, typed } from '../src/sheets/brief/modes'
 import { idOf } from '../src/sheets/gear/editor/draft'
 import { budgetBar, strip, timeline, tornado } from '../src/sheets/lag/figures'
 import { useRunSheet } from '../src/sheets/runsheet/useRunSheet'
@@ -42,6 +42,31 @@ describe('modes of a title', () => {
     ['', []],
   ])('%s', (text, expected) => {
     expect(modes(text).map((m) => [m.name, m.fps])).toEqual(expected)
+  })
+})
+
+describe('modes as people say them', () => {
+  it.each([
+    ['60 quality 2160', [{ name: 'quality', fps: 60, lines: 2160 }]],
+    ['quality 60', [{ name: 'quality', fps: 60 }]],
+    [
+      'quality 4K30, fast 1080p120',
+      [
+        { name: 'quality', fps: 30, lines: 2160 },
+        { name: 'fast', fps: 120, lines: 1080 },
+      ],
+    ],
+    ['60fps', [{ name: '', fps: 60 }]],
+    [
+      '30 1440 60 1080',
+      [
+        { name: '', fps: 30, lines: 1440 },
+        { name: '', fps: 60, lines: 1080 },
+      ],
+    ],
+  ])('%s', (text, expected) => {
+    expect(modes(text)).toEqual(expected)
+    expect(modes(typed(modes(text)))).toEqual(expected)
   })
 })
 

@@ -37,7 +37,7 @@ ODD: list[tuple[str, dict[str, Any], str, str]] = [
     (f"{J}/ticks", {**TICK, "said_at": "2026-02-30T10:00:00Z"}, "is a moment like", "said_at"),
     (f"{J}/ticks", {**TICK, "said_at": "0001-01-01T00:00:00+14:00"}, "outside the years", "said_at"),
     (f"{J}/ticks", {**TICK, "said_at": "9999-12-31T23:59:59-14:00"}, "outside the years", "said_at"),
-    ("/jobs", {"title": ""}, "at least 1 sign", "title"),
+    ("/jobs", {"title": ""}, "is empty", "title"),
     ("/jobs", {"title": "x", "time_zone": "Moon/Sea"}, "no such time zone", "time_zone"),
     ("/scratch/compare", {"a": {}}, "is missing", "b"),
     ("/library/read", {"text": "[" * 3000}, "levels deep", ""),

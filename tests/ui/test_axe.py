@@ -95,16 +95,26 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
     assert faults(person) == []
 
 
+@pytest.mark.parametrize("width", [390, 800])
 @pytest.mark.parametrize("sheet", SHEETS)
-def test_nothing_spills_sideways_at_800(person: Person, sheet: str) -> None:
-    set_viewport(person.driver, 800, 800)
+def test_nothing_spills_sideways(person: Person, sheet: str, width: int) -> None:
+    """On a phone and on a narrow window: the page fits, and the chips of the runs lie beside each other."""
+    set_viewport(person.driver, width, 844)
     try:
         person.sheet(sheet)
         wide = person.driver.execute_script(
             "const m = document.querySelector('main');"
             "return [document.documentElement.scrollWidth, m.scrollWidth - m.clientWidth]"
         )
-        assert wide[0] <= 800
+        assert wide[0] <= width
         assert wide[1] <= 1
+        boxes = person.driver.execute_script(
+            "return [...document.querySelectorAll('header a, header button')].map(e => e.getBoundingClientRect())"
+            ".filter(r => r.width).map(r => [r.left, r.right, r.top, r.bottom])"
+        )
+        for n, (left, right, top, bottom) in enumerate(boxes):
+            for other in boxes[n + 1 :]:
+                apart = other[0] >= right - 1 or other[1] <= left + 1 or other[2] >= bottom - 1 or other[3] <= top + 1
+                assert apart, f"{boxes[n]} lies over {other}"
     finally:
         set_viewport(person.driver, 1280, 800)

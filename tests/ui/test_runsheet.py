@@ -84,3 +84,24 @@ def test_the_visit_has_a_clock_and_a_sheet_of_paper(person: Person) -> None:
         "fetch(arguments[0]).then(r => arguments[1](r.headers.get('content-type')))", link
     )
     assert kind == "application/pdf"
+
+
+def test_one_step_at_a_time_is_large_and_lights_the_socket(person: Person) -> None:
+    person.sheet("gear")
+    person.box("Den screen")
+    person.choose("select[aria-label='Den screen HDMI 3 Game mode plan']", "on")
+    person.sheet("runsheet")
+    person.click("One at a time")
+    try:
+        person.see("step 1 of", "main")
+        for _ in range(60):
+            if "Game mode → on" in person.find("main h2").text:
+                break
+            person.click("Next", "main .acts button")
+        person.see("here", "main figure .lit")
+        assert person.find("main figure").get_attribute("aria-label") == "Back of Den screen: HDMI 3"
+        person.click("Done", "main .acts button")
+        person.click("Back", "main .acts button")
+    finally:
+        person.click("The whole list")
+    person.gone("Game mode → on", "main li:not(.done)")

@@ -96,7 +96,7 @@ export interface paths {
         put?: never;
         /**
          * Check Profile
-         * @description Check a profile given as data; answers what it says, or the path and reason of the first fault.
+         * @description Check a profile given as data; answers what it says, or the place and reason of the first fault, in words.
          */
         post: operations["checkProfile"];
         delete?: never;
@@ -3613,6 +3613,16 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * LitOut
+         * @description A socket a step is about.
+         */
+        LitOut: {
+            /** Device */
+            device: string;
+            /** Port */
+            port: string;
+        };
         /** Meter */
         Meter: {
             /** Meter */
@@ -5648,6 +5658,8 @@ export interface components {
             open: boolean;
             /** See */
             see: string;
+            /** Sockets */
+            sockets: components["schemas"]["LitOut"][];
             /** Stands */
             stands: string;
             /**

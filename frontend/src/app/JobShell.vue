@@ -280,6 +280,40 @@ aside {
     display: none;
   }
 }
+@media (max-width: 600px) {
+  /* on a phone: the sheets are a bar under the thumb, the tape a list above it */
+  .shell,
+  .shell.no-why,
+  .shell.tape-line,
+  .shell.tape-none {
+    height: 100dvh;
+    grid-template: 48px minmax(0, 1fr) auto 50px / minmax(0, 1fr);
+    grid-template-areas: 'top' 'main' 'tape' 'rail';
+  }
+  header {
+    padding: 0 8px;
+  }
+  .mark {
+    flex: none;
+    font-size: 0;
+    padding: 0 6px;
+  }
+  .mark::before {
+    content: '‹';
+    font-size: 26px;
+    line-height: 40px;
+  }
+  .why-button,
+  .steps button {
+    padding: 5px 9px;
+  }
+  main {
+    padding: 10px 12px;
+  }
+  .steps {
+    margin-left: auto;
+  }
+}
 @media print {
   .shell {
     display: block;

@@ -107,6 +107,28 @@ a:focus-visible {
     background: var(--blocked);
   }
 }
+@media (max-width: 600px) {
+  nav {
+    flex-direction: row;
+    overflow: auto hidden;
+    padding: 0;
+    border-right: 0;
+    border-top: 1px solid var(--rule-strong);
+    background: var(--plate);
+  }
+  a {
+    flex: 1 0 44px;
+    border-left: 0;
+    border-top: 3px solid transparent;
+  }
+  a.on {
+    border-top-color: var(--signal);
+  }
+  a:has(.attn)::after {
+    right: 8px;
+    top: 4px;
+  }
+}
 @media print {
   nav {
     display: none;

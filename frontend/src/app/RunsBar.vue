@@ -135,6 +135,20 @@ useKeys([
     max-width: 70px;
   }
 }
+@media (max-width: 600px) {
+  .runs {
+    flex: 0 1 auto;
+  }
+  .runs > .run:not(.on) {
+    display: none;
+  }
+  .list {
+    position: fixed;
+    inset: 48px 8px auto;
+    max-height: 70vh;
+    overflow-y: auto;
+  }
+}
 @media (pointer: coarse) {
   .run {
     min-height: 40px;

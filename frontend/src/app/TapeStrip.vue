@@ -259,6 +259,48 @@ footer.ghost {
   color: var(--ink-3);
   padding: 0 4px;
 }
+@media (max-width: 600px) {
+  /* a list of stages, source first */
+  footer {
+    padding: 4px 12px;
+    max-height: 136px;
+    overflow: hidden auto;
+  }
+  .grid {
+    display: block;
+  }
+  .stage {
+    max-width: none;
+    padding: 2px 8px;
+  }
+  .stage b,
+  .stage span {
+    display: inline;
+    margin-right: 6px;
+  }
+  .link {
+    padding: 0 0 0 14px;
+    border-left: 3px solid var(--signal);
+    margin-left: 10px;
+  }
+  .link.blocked {
+    border-left: 3px dashed var(--blocked);
+  }
+  .tube,
+  .ticks,
+  .took {
+    display: none;
+  }
+  .pinch {
+    position: static;
+    display: block;
+  }
+  .thin {
+    flex-wrap: wrap;
+    gap: 2px 8px;
+    white-space: normal;
+  }
+}
 @media print {
   footer {
     display: none;

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands, edid_commands, lag_commands, plan_commands, rig_commands
+from wavilex.cli import commands, edid_commands, gear_commands, lag_commands, plan_commands, rig_commands
 
 
 class _Parser(argparse.ArgumentParser):
@@ -69,6 +69,7 @@ def _job(sub: argparse._SubParsersAction[_Parser]) -> None:
         ("check", "every run: verdict, limiting stage, reasons, sound, fixes", rig_commands.check),
         ("assign", "the best place for every source, proved, with the runner-up", rig_commands.assign),
         ("settings", "what to set on every box, why, and what excludes what", plan_commands.settings),
+        ("values", "what every box keeps, cell by cell", gear_commands.values),
         ("retro", "old machines: scan rates, rate, shape, multiples", plan_commands.retro),
         ("steps", "the run sheet: every step from found to plan, in order", plan_commands.steps),
     ):
@@ -99,7 +100,25 @@ def _gear(sub: argparse._SubParsersAction[_Parser]) -> None:
     gear_sub = gear.add_subparsers(dest="question", required=True, parser_class=_Parser)
     gear_check = gear_sub.add_parser("check", help="is a profile file complete? names line and reason if not")
     gear_check.add_argument("file")
-    _finish(gear_check, rig_commands.gear_check)
+    _finish(gear_check, gear_commands.check)
+    differ = gear_sub.add_parser("diff", help="what two versions of a profile differ in")
+    differ.add_argument("a")
+    differ.add_argument("b")
+    _finish(differ, gear_commands.diff)
+    by_class = gear_sub.add_parser("class", help="classes of gear, or the profile a class makes of a few answers")
+    by_class.add_argument("name", nargs="?", help="a class; left out: all of them")
+    by_class.add_argument("--answer", action="append", default=[], metavar="QUESTION=ANSWER")
+    by_class.add_argument("--maker", default="")
+    by_class.add_argument("--model", default="")
+    _finish(by_class, gear_commands.of_class)
+    pack = gear_sub.add_parser("pack", help="profiles as one pack to hand on")
+    pack.add_argument("files", nargs="+", metavar="FILE")
+    pack.add_argument("-o", "--output", required=True, metavar="PACK")
+    _finish(pack, gear_commands.pack)
+    unpack = gear_sub.add_parser("unpack", help="what a pack holds; refused where anything is wrong with it")
+    unpack.add_argument("file")
+    unpack.add_argument("--into", metavar="FOLDER", help="write each box there as a profile file")
+    _finish(unpack, gear_commands.unpack)
 
 
 def _edid(sub: argparse._SubParsersAction[_Parser]) -> None:

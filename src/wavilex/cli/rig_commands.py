@@ -1,4 +1,4 @@
-"""Commands about a job's rig as a whole, and about gear files."""
+"""Commands about a job's rig as a whole."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wavilex.cli.commands import say
-from wavilex.core.errors import JobFileError, ProfileError
+from wavilex.core.errors import JobFileError
 
 if TYPE_CHECKING:
     from wavilex.core.rig.model import Rig
@@ -90,19 +90,4 @@ def draw(a: argparse.Namespace) -> int:
         Path(a.output).write_text(text, encoding="utf-8", newline="")
     except OSError as error:
         raise JobFileError(f"cannot be written: {error}", where=a.output) from None
-    return 0
-
-
-def gear_check(a: argparse.Namespace) -> int:
-    """`wavilex gear check`."""
-    from wavilex.core.gear.profile import parse_profile, profile_data
-
-    try:
-        profile = parse_profile(Path(a.file).read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError) as error:
-        raise ProfileError(f"cannot be read: {error}", where=a.file) from None
-    text = (
-        f"{profile.name}: a {profile.kind}, {len(profile.inputs())} in, {len(profile.outputs())} out. It is complete."
-    )
-    say({"ok": True, "name": profile.name, "data": profile_data(profile)}, text, a.json)
     return 0

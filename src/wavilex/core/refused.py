@@ -35,7 +35,7 @@ _WORDS: dict[str, Callable[[Mapping[str, Any]], str]] = {
     "missing": lambda c: "is missing",
     "extra_forbidden": lambda c: "is no word known here",
     "string_type": lambda c: "is a text",
-    "string_too_short": lambda c: f"has at least {_signs(c['min_length'])}",
+    "string_too_short": lambda c: "is empty" if c["min_length"] == 1 else f"has at least {_signs(c['min_length'])}",
     "string_too_long": lambda c: f"has at most {_signs(c['max_length'])}",
     "string_pattern_mismatch": _pattern,
     "int_type": lambda c: "is a whole number",

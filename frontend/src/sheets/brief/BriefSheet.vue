@@ -126,7 +126,8 @@ section {
 }
 .head {
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 4px 8px;
   align-items: center;
   margin-bottom: 4px;
 }

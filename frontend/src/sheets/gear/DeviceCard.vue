@@ -267,6 +267,7 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
   border-color: var(--rule);
 }
 .line {
+  min-width: 0;
   display: flex;
   gap: 8px;
   align-items: center;
@@ -317,6 +318,17 @@ header {
 .pair input {
   min-width: 0;
   min-height: 30px;
+}
+@media (max-width: 600px) {
+  header {
+    flex-wrap: wrap;
+  }
+  .label {
+    flex: 1 1 100%;
+  }
+  .pair {
+    grid-template-columns: auto 1fr !important;
+  }
 }
 .settings {
   border-collapse: collapse;

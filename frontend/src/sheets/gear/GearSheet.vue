@@ -203,7 +203,8 @@ useKeys([{ key: '+', does: 'Add a box', run: () => mayEdit() && start() }])
   flex: 0 1 280px;
 }
 .lines {
-  grid-template-columns: minmax(0, 720px);
+  grid-template-columns: minmax(0, 1fr);
+  max-width: 720px;
   gap: 3px;
 }
 @media (max-width: 640px) {

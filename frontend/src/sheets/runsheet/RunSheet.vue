@@ -3,9 +3,11 @@
 import { useLocalStorage, useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
+import { say } from '../../shared/announce'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
+import OneStep from './OneStep.vue'
 import StepRow from './StepRow.vue'
 import { useRunSheet } from './useRunSheet'
 
@@ -14,6 +16,7 @@ const { sheet, error, outbox, away, tick } = useRunSheet()
 const past = ref(false)
 const start = ref('')
 const MINUTES = 60
+const NARROW = 600
 const time = computed(() => {
   const minutes = sheet.value?.minutes_left ?? 0
   const hours = Math.floor(minutes / MINUTES)
@@ -41,10 +44,17 @@ const calendar = computed(() =>
     : '',
 )
 const print = () => window.print()
+const single = useLocalStorage('wavilex.onestep', window.innerWidth < NARROW)
+const steps = computed(() => sheet.value?.phases.flatMap((p) => p.steps) ?? [])
 function tickNext() {
-  const steps = sheet.value?.phases.flatMap((p) => p.steps) ?? []
-  const next = steps.find((s) => s.key === sheet.value?.next)
-  if (next && !next.keep && mayEdit()) tick(next, 'done')
+  const next = steps.value.find((s) => s.key === sheet.value?.next)
+  if (!next || !mayEdit()) return
+  if (!next.keep) return tick(next, 'done')
+  // a box asks whether to keep it: which of the two it was only a person can say
+  const keep = document.querySelector<HTMLElement>(`[data-key="${next.key}"] .keep`)
+  keep?.scrollIntoView({ block: 'center' })
+  keep?.focus()
+  say(`${next.title}: did the picture stay, or did it revert?`)
 }
 useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
 </script>
@@ -62,7 +72,10 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
       </p>
     </div>
     <span class="row tools">
-      <button @click="tickNext">Tick the next <kbd>X</kbd></button>
+      <button v-if="!single" @click="tickNext">Tick the next <kbd>X</kbd></button>
+      <button :aria-pressed="single" @click="single = !single">
+        {{ single ? 'The whole list' : 'One at a time' }}
+      </button>
       <button :aria-pressed="!!begun" @click="clock">
         <template v-if="begun"
           ><span class="fig">{{ lasted }}</span> End the visit</template
@@ -82,7 +95,14 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
     this browser and sent when it is back.
   </p>
   <p v-if="!sheet && !error" class="quiet" role="status">Working out the order…</p>
-  <section v-for="p in phases" :key="p.id" :aria-label="p.title">
+  <OneStep
+    v-if="single && sheet"
+    :steps="steps"
+    :next="sheet.next"
+    :waiting="waiting"
+    @tick="(s, state) => tick(s, state)"
+  />
+  <section v-for="p in single ? [] : phases" :key="p.id" :aria-label="p.title">
     <h2>{{ p.title }}</h2>
     <ol>
       <StepRow

@@ -31,7 +31,7 @@ def place_words(data: Any, where: str) -> str:
         said.append(_named(data, parts[0], int(parts[1])))
         parts = parts[2:]
     words = [_FIELDS[p] for p in parts if p in _FIELDS]
-    said += dict.fromkeys(words[-2:])
+    said += words[-1:]
     return ", ".join(said)
 
 

@@ -7,6 +7,13 @@ from typing import Literal
 from typing_extensions import TypedDict
 
 
+class LitOut(TypedDict):
+    """A socket a step is about."""
+
+    device: str
+    port: str
+
+
 class StepOut(TypedDict):
     """stands: who does it and from where. state: done, reverted or nothing.
 
@@ -29,6 +36,7 @@ class StepOut(TypedDict):
     state: Literal["", "done", "reverted", "undone"]
     at: str | None
     by: str
+    sockets: list[LitOut]
 
 
 class PhaseOut(TypedDict):

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wavilex.core.cautions import CAUTIONS
+from wavilex.core.gear.cells import read_scope
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
-from wavilex.core.runsheet.shapes import SheetTold, StepOut
+from wavilex.core.runsheet.shapes import LitOut, SheetTold, StepOut
 from wavilex.core.runsheet.step import PHASES, POWER_OFF, POWER_ON, Step
 from wavilex.core.ticks import DONE, REVERTED, UNDONE, TickState
 
@@ -53,7 +54,7 @@ def sheet_data(rig: Rig, events: Sequence[Event]) -> SheetTold:
         if e.key not in {s.key for s in steps} and _ticked(e):
             rows[e.phase].append(_past(e))
     for step in steps:
-        rows[step.phase].append(_row(step, last.get(step.key), step.key in open_keys, open_keys, steps))
+        rows[step.phase].append(_row(rig, step, last.get(step.key), open_keys, steps))
     left = [s for s in steps if s.key in open_keys]
     return {
         "phases": [{"id": p, "title": PHASES[p], "steps": rows[p]} for p in PHASES if rows[p]],
@@ -68,7 +69,8 @@ def _ticked(event: Event | None) -> bool:
     return event is not None and event.state in (DONE, REVERTED)
 
 
-def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], steps: Sequence[Step]) -> StepOut:
+def _row(rig: Rig, step: Step, event: Event | None, open_keys: set[str], steps: Sequence[Step]) -> StepOut:
+    is_open = step.key in open_keys
     first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
     reverted = event is not None and event.state == REVERTED
     return {
@@ -76,13 +78,27 @@ def _row(step: Step, event: Event | None, is_open: bool, open_keys: set[str], st
         "see": step.see, "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
         "first": first, "cautions": [CAUTIONS[c] for c in step.cautions], "open": is_open,
         "state": event.state if event and (not is_open or reverted) else "",
-        "at": event.at if event else None, "by": event.by if event else "",
+        "at": event.at if event else None, "by": event.by if event else "", "sockets": sockets_of(rig, step),
     }  # fmt: skip
+
+
+def sockets_of(rig: Rig, step: Step) -> list[LitOut]:
+    """The sockets a step is about: where a lead goes, where a setting is kept, what is to be shown."""
+    found: dict[tuple[str, str], None] = {}
+    for op in step.ops:
+        if op["op"] == "found_as_planned" and op["lead"] in rig.leads:
+            found |= {(s.device, s.port): None for s in rig.leads[op["lead"]].plan if s is not None}
+        elif op["op"] == "set_setting":
+            port = read_scope(op.get("scope", "")).input
+            found |= {(op["device"], port): None} if port else {}
+        elif op["op"] == "select_input" and op["value"]:
+            found[op["device"], op["value"]] = None
+    return [{"device": device, "port": port} for device, port in found]
 
 
 def _past(e: Event) -> StepOut:
     return {
         "key": e.key, "title": e.title, "where": "", "stands": "", "why": "", "see": "", "if_not": "", "minutes": 0,
         "wait_s": 0, "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at,
-        "by": e.by,
+        "by": e.by, "sockets": [],
     }  # fmt: skip

@@ -180,10 +180,10 @@ function copies(s: SettingPart, event: Event) {
           />
           {{ k.name }}</label
         >
+        <button class="slight out" @click="draft.settings?.splice(n, 1)">
+          Take out<span class="sr"> {{ s.label }}</span>
+        </button>
       </span>
-      <button class="slight" @click="draft.settings?.splice(n, 1)">
-        Take out<span class="sr"> {{ s.label }}</span>
-      </button>
     </article>
     <button class="small" @click="add">+ setting</button>
   </section>
@@ -213,6 +213,9 @@ select {
 .kept {
   display: flex !important;
   grid-column: 1 / -1;
+}
+.out {
+  margin-left: auto;
 }
 .tick {
   display: flex;
