@@ -157,7 +157,7 @@ const bests = computed(() => {
         >
           {{ name }}
         </button>
-        <span class="quiet small">Each cell: the share left over; blocked: the share it would need.</span>
+        <span class="quiet small">Each cell: the share of the line left over (+) or missing (−).</span>
       </div>
       <p v-if="error" class="attn">{{ error.message }}</p>
       <CarryTable

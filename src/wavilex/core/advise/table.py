@@ -31,6 +31,8 @@ from wavilex.core.video.mode import Mode, parse_mode
 from wavilex.core.video.signal import DigitalVideo, demand
 from wavilex.core.video.timing import Timing
 
+_MORE_COLUMNS = (("420", 8), ("420", 12))  # shown where a run offers them
+_ORDER = ("rgb", "422", "420")
 USUAL_MODES = tuple(map(parse_mode, (
     "3840x2160@120", "3840x2160@60", "2560x1440@120", "2560x1440@60",
     "1920x1080@120", "1920x1080@60", "1280x720@60",
@@ -93,22 +95,43 @@ def carry_table(layer: Layer, run: Run) -> list[Row]:
     read = read_run(layer, run)
     if read is None:
         return []
-    rows = []
+    found = []
     for timing in shared_timings(read[0]):
         stations, capacities = read_for(layer, run, timing, read)
         taken = all(timing_for(s.state.modes, timing.mode) for s in stations[1:])
+        found.append((timing, stations if taken else [], capacities))
+    more = [c for c in _MORE_COLUMNS if any(_offered(stations, t, c) for t, stations, _ in found)]
+    columns = sorted((*COLUMNS, *more), key=lambda c: (_ORDER.index(c[0]), c[1]))
+    rows = []
+    for timing, stations, capacities in found:
         cells = []
-        for encoding, bits in COLUMNS:
-            offered = taken and all(
-                (encoding, bits) in station_encodings(s, timing, (encoding,), bits) for s in stations
-            )
-            if not offered:
-                cells.append(Cell(encoding, bits, "blocked", None, "not_offered"))
+        for column in columns:
+            pair = _offered(stations, timing, column)
+            if pair is None:
+                cells.append(Cell(*column, "blocked", None, "not_offered"))
                 continue
-            verdict, used, stopped = _judge(DigitalVideo(timing, encoding, bits, run.want.audio), capacities)
-            cells.append(Cell(encoding, bits, verdict, used, stopped))
+            verdict, used, stopped = _judge(DigitalVideo(timing, *pair, run.want.audio), capacities)
+            cells.append(Cell(*column, verdict, used, stopped))
         rows.append(Row(timing.mode, timing, timing.mode == run.want.mode, tuple(cells)))
     return rows
+
+
+def _offered(stations: Sequence[Station], timing: Timing, column: tuple[str, int]) -> tuple[str, int] | None:
+    """The signal of a column that every box handles; RGB, or 4:4:4 which weighs the same; None where none is.
+
+    4:2:2 weighs the same at any depth to 12 bits (HDMI): its column stands for the deepest that all handle.
+    """
+    encoding, bits = column
+    depths = (12, 10, 8) if encoding == "422" else (bits,)
+    pairs = [(e, b) for e in (("rgb", "444") if encoding == "rgb" else (encoding,)) for b in depths]
+    return next(
+        (
+            (e, b)
+            for e, b in pairs
+            if stations and all((e, b) in station_encodings(s, timing, (e,), b) for s in stations)
+        ),
+        None,
+    )
 
 
 def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | None, Best | None]:

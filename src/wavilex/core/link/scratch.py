@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -45,8 +45,8 @@ class LinkQuestion:
         return DigitalVideo(parse_timing(self.timing), self.encoding, self.bits, self.audio)
 
 
-def column_data() -> list[ColumnOut]:
-    """The table's columns as plain data: RGB and 4:4:4 weigh the same and share theirs.
+def column_data(columns: Sequence[tuple[str, int]] = COLUMNS) -> list[ColumnOut]:
+    """A table's columns as plain data: RGB and 4:4:4 weigh the same and share theirs.
 
     `chroma` is the least a want names when it asks for a column's signal.
     """
@@ -59,7 +59,7 @@ def column_data() -> list[ColumnOut]:
             "deep": b >= HDR_BITS,
             "full": e == "rgb",
         }
-        for e, b in COLUMNS
+        for e, b in columns
     ]
 
 

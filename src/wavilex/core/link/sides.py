@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import CellDifference, ColumnOut, RowOut, SideRow
 
 ABSENT = "—"
@@ -27,6 +28,14 @@ def with_common_figures(
     return side_by_side({**a, **{n: figures_a[n] for n in common}}, {**b, **{n: figures_b[n] for n in common}})
 
 
+def _verdict(row: RowOut | None, column: ColumnOut) -> Verdict | None:
+    """The verdict of a row's cell in a column; None without the row; a column it does not have is not offered."""
+    if row is None:
+        return None
+    cells = {(c["encoding"], c["bits"]): c["verdict"] for c in row["cells"]}
+    return cells.get((column["encoding"], column["bits"]), "blocked")
+
+
 def cell_differences(a: Sequence[RowOut], b: Sequence[RowOut], columns: Sequence[ColumnOut]) -> list[CellDifference]:
     """Cells of two carry tables (rows as plain data) whose verdict differs, in the order of the tables."""
     modes = dict.fromkeys([*(r["mode"] for r in a), *(r["mode"] for r in b)])
@@ -34,8 +43,8 @@ def cell_differences(a: Sequence[RowOut], b: Sequence[RowOut], columns: Sequence
     out: list[CellDifference] = []
     for mode in modes:
         row_a, row_b = rows_a.get(mode), rows_b.get(mode)
-        for n, column in enumerate(columns):
-            verdict_a, verdict_b = (r["cells"][n]["verdict"] if r else None for r in (row_a, row_b))
+        for column in columns:
+            verdict_a, verdict_b = (_verdict(r, column) for r in (row_a, row_b))
             if verdict_a != verdict_b:
                 name = next(r["name"] for r in (row_a, row_b) if r is not None)
                 out.append({"signal": f"{name} {column['name']} {column['bits']}-bit", "a": verdict_a, "b": verdict_b})

@@ -26,10 +26,11 @@ def cell_data(
     elif verdict == "unknown" or used_percent is None:
         text = said = "not known"
     elif verdict == "blocked":
-        text = said = f"{round(used_percent)} %"
+        over = round(used_percent) - 100
+        text, said = (f"−{over} %", f"{over} % more than it has") if over > 0 else ("too much", "more than it has")
     else:
-        text = f"{round(100 - used_percent)} %"
-        said = f"{text} left over"
+        text = f"+{round(100 - used_percent)} %"
+        said = f"{round(100 - used_percent)} % left over"
     return {"encoding": encoding, "bits": bits, "verdict": verdict, "used_percent": used_percent,
             "stopped_by": stopped_by, "text": text, "said": said}  # fmt: skip
 

@@ -10,7 +10,6 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.link.check import fullest
 from wavilex.core.link.rates import ceiling_text
-from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import cable_text
@@ -77,14 +76,15 @@ def compare_runs(rig: Rig, layer_name: LayerName, run: Run, to: str, states: Sta
     here = Layer(rig, layer_name, states)
     there, other = other_side(here, run, to)
     names = {c["id"]: c["name"] for c in comparisons(here, run)}
-    tables = [table_data(carry_table(view, r))["rows"] for view, r in ((here, run), (there, other))]
+    tables = [table_data(carry_table(view, r)) for view, r in ((here, run), (there, other))]
+    columns = {(c["encoding"], c["bits"]): c for t in tables for c in t["columns"]}
     return {
         "a": f"{run.label}, {_LAYER_NAMES[layer_name]}",
         "b": names.get(to, to),
         "rows": with_common_figures(
             _words(here, run), _fullest(here, run), _words(there, other), _fullest(there, other)
         ),
-        "cells": cell_differences(tables[0], tables[1], column_data()),
+        "cells": cell_differences(tables[0]["rows"], tables[1]["rows"], list(columns.values())),
     }
 
 

@@ -137,7 +137,7 @@ def best_data(best: Best | None) -> BestOut | None:
 def table_data(rows: Sequence[Row]) -> TableOut:
     """A carry table as plain data, with its columns."""
     return {
-        "columns": column_data(),
+        "columns": column_data([(c.encoding, c.bits) for c in rows[0].cells]) if rows else column_data(),
         "rows": [
             row_data(r.timing, r.timing.code, r.wanted, [
                 cell_data(c.encoding, c.bits, c.verdict, c.used_percent, c.stopped_by) for c in r.cells
