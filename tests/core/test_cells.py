@@ -8,17 +8,20 @@ from __future__ import annotations
 import itertools
 import json
 import random
+from collections.abc import Callable
 from typing import Any
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s07, s14, setting
+from tests.rigs import device, lead, rig, run, s07, s09, s14, setting
 from wavilex.core.advise.settings_plan import settings_plan, settings_plan_data
 from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.errors import ChangeError, ProfileError
 from wavilex.core.gear.cells import Spot, read_scope
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data, profile_from_data
 from wavilex.core.gear.setting import Span
+from wavilex.core.gear.words import cell_words
+from wavilex.core.modes.cells import spots
 from wavilex.core.modes.grid import copy_cell, grid_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data, parse_job
@@ -323,6 +326,19 @@ def test_numbers_per_cell_reach_the_hand_over() -> None:
         "HDMI 1, standard range, game": "15", "HDMI 1, HDR, game": "50", "HDMI 3, standard range, game": "15",
         "HDMI 3, HDR, game": "50", "HDMI 4, standard range, game": "15",
     }  # fmt: skip
+
+
+@pytest.mark.parametrize("made", [s09, s14], ids=["S09", "S14"])
+def test_every_cell_of_the_scenario_has_its_numbers_on_paper(made: Callable[[], Rig]) -> None:
+    """Every input a run meets, in each range it is played in: a figure for light, contrast and sharpness in the plan."""
+    after = settings_plan(Layer(made())).after
+    layer = Layer(after)
+    rows = handover(after)["settings"]
+    for label in ("Panel light", "Contrast", "Sharpness"):
+        told = {r["socket"]: r["plan"] for r in rows if r["setting"] == label}
+        met = {cell_words(after.devices["tv"].profile, spot.kept(("input", "range"))) for spot, _ in spots(layer, "tv")}
+        assert set(told) == met
+        assert all(value.isdigit() for value in told.values())
 
 
 def through_a_file(r: Rig) -> Rig:

@@ -175,6 +175,6 @@ def test_a_swap_makes_the_right_cells_stale() -> None:
 
 def test_cells_are_steps_of_the_run_sheet() -> None:
     r = s07()
-    titles = [s.title for s in plan_steps(r) if s.phase == "range"]
+    titles = [s.title for s in plan_steps(r) if s.phase == "range" and s.title.startswith("TV:")]
     assert len(titles) == len(cells(Layer(r), "tv"))
     assert titles[0].startswith("TV: look over the picture of HDMI ")

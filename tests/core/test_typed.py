@@ -167,3 +167,26 @@ def test_every_signal_of_the_library_says_what_it_is() -> None:
                 data = scan_data(scan)
                 assert data["name"]
                 assert Scan.model_validate(data["scan"]) == scan
+
+
+@pytest.mark.parametrize(
+    ("said", "same", "hz"),
+    [("288p50", "288p", 50), ("480i60", "480i", 60), ("576i 50 Hz", "576i", 50), ("720p50", "720p50", 50),
+     ("1080i60", "1080i", 60)],
+)  # fmt: skip
+def test_a_name_with_its_rate_is_that_name(said: str, same: str, hz: int) -> None:
+    """BT.601, SMPTE 296M and 274M name rates with the lines; people put both together."""
+    scan = typed(said).scan
+    assert scan == typed(same).scan
+    rate = Fraction(scan.dot_clock_hz) / Fraction(scan.dots) / scan.lines * (2 if scan.interlaced else 1)
+    assert abs(rate - hz) < Fraction(1, 2)
+
+
+@pytest.mark.parametrize(("said", "lines", "colour"), [
+    ("PAL", 312, "pal"), ("ntsc", 262, "ntsc"), ("secam", 312, "secam"), ("PAL60", 262, "pal_525"),
+])  # fmt: skip
+def test_a_colour_system_is_taken_for_its_lines_and_said_to_be_a_guess(said: str, lines: int, colour: str) -> None:
+    """What PAL and NTSC say is how colour is carried (BT.470); the lines that usually go with it are a guess."""
+    read = typed(said)
+    assert (read.scan.lines, read.scan.colour) == (lines, colour)
+    assert "says only how colour is carried" in read.guessed

@@ -16,6 +16,7 @@ from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import Cell, cells, stored_by
 from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.rig.ops import Change, place_of
+from wavilex.core.runsheet.at_source import source_steps
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
 from wavilex.core.runsheet.shown import selection_steps, show_key, show_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
@@ -41,6 +42,7 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
     steps += unseen_steps(layer, before)
     steps += recheck_steps(rig, [h.inp for r in results for h in r.path])
     steps += show_steps(rig, results)
+    steps += list(source_steps(layer, results))
     steps += _proofs(layer, results)
     steps += _lag(rig, results)
     steps.append(

@@ -19,7 +19,7 @@ from pydantic import ValidationError
 
 from wavilex.core import refused
 from wavilex.core.errors import SignalError
-from wavilex.core.scan.described import Scan
+from wavilex.core.scan.described import Colour, Scan
 from wavilex.core.scan.shapes import ScanRead
 from wavilex.core.scan.signals import CARRIERS_HZ, COLOURS, NAMES, SYNCS, analogue, is_wide
 from wavilex.core.video.cta import VICS, cta_timing
@@ -67,9 +67,39 @@ class Typed:
     guessed: str = ""
 
 
+_CARRIED: Mapping[str, tuple[str, Colour]] = {
+    "pal": ("288p", "pal"), "ntsc": ("240p", "ntsc"), "secam": ("288p", "secam"), "pal60": ("240p", "pal_525"),
+}  # fmt: skip
+_USUAL_HZ = {
+    "240p": 60,
+    "480i": 60,
+    "480p": 60,
+    "288p": 50,
+    "576i": 50,
+    "576p": 50,
+    "720p": 60,
+    "1080i": 60,
+    "1080p": 60,
+}
+
+
+def _said(plain: str) -> str:
+    """A name with its rate behind it (`288p50`, `480i 60 hz`) as the name alone, where the rate is that name’s own."""
+    named = re.fullmatch(r"(\d{3,4}[pi])\s*(\d{2})(?:\s*hz)?", plain)
+    return (
+        named[1] if named and _USUAL_HZ.get(named[1]) == int(named[2]) else plain.replace(" ", "") if named else plain
+    )
+
+
 def typed(text: str) -> Typed:
     """Raises SignalError with what is missing."""
-    plain = text.strip().lower()
+    plain = _said(text.strip().lower())
+    if plain in _CARRIED:
+        name, colour = _CARRIED[plain]
+        scan = typed(name).scan.model_copy(update={"colour": colour})
+        return Typed(
+            scan, f"{COLOURS[colour]} says only how colour is carried: taken for {name}, with BT.601’s dot clock"
+        )
     if plain in _NAMED:
         clock, dots, lines, active, interlaced = _NAMED[plain]
         return Typed(_scan(clock, Fraction(dots), lines, active, interlaced, shape="4:3"), "its dot clock: BT.601’s")
