@@ -330,7 +330,7 @@ def test_numbers_per_cell_reach_the_hand_over() -> None:
 
 @pytest.mark.parametrize("made", [s09, s14], ids=["S09", "S14"])
 def test_every_cell_of_the_scenario_has_its_numbers_on_paper(made: Callable[[], Rig]) -> None:
-    """Every input a run meets, in each range it is played in: a figure for light, contrast and sharpness in the plan."""
+    """Every input a run meets, in each range it is played in: figures for light, contrast and sharpness."""
     after = settings_plan(Layer(made())).after
     layer = Layer(after)
     rows = handover(after)["settings"]
