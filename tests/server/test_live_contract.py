@@ -107,7 +107,6 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "removeDiscarded": ("DELETE", f"{LAG}/readings", None),
     "discardReading": ("POST", f"{LAG}/readings/1/discard", {"reason": "somebody walked past"}),
     "acceptWarning": ("POST", f"{LAG}/warning", {}),
-    "library": ("GET", "/library", None),
     "readProfile": ("POST", "/library/read", {"text": "{yaml}"}),
     "shelf": ("GET", "/shelf?search=4k120", None),
     "keepOnShelf": ("POST", "/shelf", {"data": PROFILE, "note": "as it is"}),

@@ -1,4 +1,4 @@
-"""The starter library, and reading a profile of one's own."""
+"""Reading a profile of one's own, and telling of one."""
 
 from __future__ import annotations
 
@@ -7,9 +7,7 @@ from ninja import Field, Router, Schema
 
 from wavilex.core.gear.profile import Profile, parse_profile, profile_data
 from wavilex.core.gear.shapes import ProfileOut
-from wavilex.library import starter_profiles
 from wavilex.server.jobs.api import WRITE
-from wavilex.server.schemas import ProblemOut
 
 router = Router()
 
@@ -20,12 +18,6 @@ def profile_out(profile: Profile) -> ProfileOut:
         "summary": profile.summary, "inputs": len(profile.inputs()), "outputs": len(profile.outputs()),
         "data": profile_data(profile),
     }  # fmt: skip
-
-
-@router.get("/library", operation_id="library", response={200: list[ProfileOut], 401: ProblemOut})
-def library(request: HttpRequest) -> list[ProfileOut]:
-    """The starter library."""
-    return [profile_out(p) for p in starter_profiles().values()]
 
 
 class ProfileText(Schema):

@@ -1,39 +1,21 @@
 <script setup lang="ts">
 // A box written by hand: in the editor, or as a profile file.
-import { ref, watch } from 'vue'
+import { nextTick, ref } from 'vue'
 
-import { api, ask, Problem, type Profile } from '../../../api/client'
+import { api, ask, type Profile } from '../../../api/client'
+import CheckRow from './CheckRow.vue'
 import { begun } from './draft'
 
 defineProps<{ busy: boolean }>()
 const emit = defineEmits<{ pick: [profile: Profile]; own: [] }>()
-const fault = ref('')
-const read = ref<Profile | null>(null)
-watch(
-  () => begun.text,
-  () => {
-    read.value = null
-    fault.value = ''
-  },
-)
-async function check() {
-  fault.value = ''
-  read.value = null
-  try {
-    read.value = await ask(api.POST('/api/v1/library/read', { body: { text: begun.text } }))
-  } catch (problem) {
-    if (!(problem instanceof Problem)) throw problem
-    const line = problem.more.line
-    fault.value = [line ? `Line ${String(line)}` : '', problem.where, problem.detail]
-      .filter(Boolean)
-      .join(': ')
-  }
-}
+const row = ref<InstanceType<typeof CheckRow> | null>(null)
+const read = () => ask(api.POST('/api/v1/library/read', { body: { text: begun.text } }))
 async function readFile(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
   begun.text = await file.text()
-  await check()
+  await nextTick()
+  await row.value?.check()
 }
 </script>
 
@@ -53,17 +35,7 @@ async function readFile(event: Event) {
     placeholder="wavilex_profile: 1"
     spellcheck="false"
   ></textarea>
-  <p class="row">
-    <button @click="check">Check</button>
-    <span v-if="fault" class="attn" role="alert">{{ fault }}</span>
-    <template v-if="read">
-      <span
-        >{{ read.name }}: {{ read.inputs }} in, {{ read.outputs }} out. Nothing in it contradicts
-        itself.</span
-      >
-      <button class="go" :disabled="busy" @click="emit('pick', read)">Add</button>
-    </template>
-  </p>
+  <CheckRow ref="row" :given="begun.text" :ask="read" :busy="busy" @pick="emit('pick', $event)" />
 </template>
 
 <style scoped>

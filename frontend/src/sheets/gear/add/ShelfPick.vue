@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { api, ask, type ShelfEntry, type ShelfRow } from '../../../api/client'
-import { begun, showStarters, startersShown } from './draft'
+import { begun, ROLES, showStarters, startersShown } from './draft'
 
 const props = defineProps<{ role: string; word: string; again: string; busy: boolean }>()
 const emit = defineEmits<{ pick: [entry: ShelfEntry] }>()
@@ -27,13 +27,6 @@ const groups = computed(() => [
   { name: 'Your shelf', list: data.value?.filter((b) => b.own) ?? [] },
   { name: 'Made-up starters, to try things with', list: data.value?.filter((b) => !b.own) ?? [] },
 ])
-const ROLES = [
-  ['', 'all'],
-  ['source', 'sources'],
-  ['repeater', 'in between'],
-  ['screen', 'screens'],
-  ['sound', 'sound'],
-] as const
 function hide(event: Event) {
   starters.value = !(event.target as HTMLInputElement).checked
   showStarters(starters.value)

@@ -37,3 +37,12 @@ const KEY = 'wavilex.starters'
 export const startersShown = () => localStorage.getItem(KEY) !== 'hidden'
 export const showStarters = (on: boolean) =>
   on ? localStorage.removeItem(KEY) : localStorage.setItem(KEY, 'hidden')
+
+// What a list of boxes is narrowed by.
+export const ROLES = [
+  ['', 'all'],
+  ['source', 'sources'],
+  ['repeater', 'in between'],
+  ['screen', 'screens'],
+  ['sound', 'sound'],
+] as const

@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, Problem, type Profile, type ShelfRow } from '../../../api/client'
 import { tell } from '../../../shared/announce'
 import { mayEdit, whoAmI } from '../../../shared/session'
+import { ROLES } from '../add/draft'
 import ProfileEditor from '../editor/ProfileEditor.vue'
 import EntryPanel from './EntryPanel.vue'
 
@@ -22,13 +23,6 @@ const away = ref(false)
 const picked = ref('')
 const file = ref<HTMLInputElement | null>(null)
 const writing = ref(false)
-const ROLES = [
-  ['', 'all'],
-  ['source', 'sources'],
-  ['repeater', 'in between'],
-  ['screen', 'screens'],
-  ['sound', 'sound'],
-] as const
 const { data, error } = useQuery({
   queryKey: ['shelf-page', search, role, away],
   queryFn: () =>
