@@ -9,9 +9,10 @@ from pathlib import Path
 
 import pytest
 
-from tests.rigs import s02, s03, s04, s05, s08, s09, s10, s12, s14
+from tests.rigs import s02, s03, s04, s05, s07, s08, s09, s10, s12, s14, setting
 from wavilex.cli import main
 from wavilex.core.gear.text import profile_text
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data
 from wavilex.core.rig.model import Rig
 from wavilex.library import starter_profiles
@@ -167,3 +168,31 @@ def test_lag_summary_and_compare(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert f"Game is 0.12 times standard ({both['ratio']['ci_low']:.2f} to {both['ratio']['ci_high']:.2f})" in told
     assert main(["lag", "compare", str(file), "standard", "sharp"]) == 2
     assert "no readings of 'sharp'; there are standard, game" in capsys.readouterr().err
+
+
+def test_gear_by_class_compared_packed_and_unpacked(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["gear", "class"]) == 0
+    assert "tv-4k120: back-lit 4K120 television" in capsys.readouterr().out
+    files = []
+    for fast in ("3", "3,4"):
+        assert main(["gear", "class", "tv-4k120", "--answer", f"fast={fast}", "--model", "Foyer"]) == 0
+        files.append(tmp_path / f"{len(files)}.yaml")
+        files[-1].write_text(capsys.readouterr().out, encoding="utf-8")
+    assert main(["gear", "diff", *map(str, files), "--json"]) == 0
+    assert [r["part"].split(":")[0] for r in json.loads(capsys.readouterr().out)] == ["socket HDMI 4"]
+    pack = tmp_path / "gear.zip"
+    assert main(["gear", "pack", str(files[0]), "-o", str(pack)]) == 0
+    capsys.readouterr()
+    assert main(["gear", "unpack", str(pack), "--into", str(tmp_path), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out) == [{"name": "Foyer", "id": "foyer", "facts": 0}]
+    assert (tmp_path / "foyer.yaml").exists()
+    assert main(["gear", "unpack", str(files[0])]) == 2
+    assert main(["gear", "class", "tv-4k120", "--answer", "fast=9"]) == 2
+
+
+def test_job_values_are_told_by_cell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file = tmp_path / "job.json"
+    rig = apply(s07(), [setting("tv", "hdmi1;range=hdr;mode=standard", "light", "33")])[0]
+    file.write_text(json.dumps(job_data(Job("j", "t", "UTC", rig))), encoding="utf-8")
+    assert main(["job", "values", str(file)]) == 0
+    assert "HDMI 1, HDR, standard: 33" in capsys.readouterr().out
