@@ -32,7 +32,7 @@ def test_the_titles_own_option_is_a_step_where_the_run_is_fast_and_the_title_is_
 def test_a_pc_takes_the_mode_from_its_own_list() -> None:
     found = [s for s in plan_steps(fast("tindrel-l16", vrr=True)) if "PC’s own list" in s.title]
     assert [s.phase for s in found] == ["source"]
-    assert "keyboard" in found[0].why
+    assert "keyboard" in found[0].stands
     assert not any("PC’s own list" in t for t in titles(fast("kelpine-k1", setting("s", "", "fast_refresh", "on"))))
 
 

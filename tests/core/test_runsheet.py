@@ -143,3 +143,13 @@ def test_cautions_stand_at_the_step_they_belong_to() -> None:
     assert "power_off" in next(s for s in steps if s.key == POWER_OFF).cautions
     r, _ = apply(s05(), [{"op": "set_want", "run": "main", "key": "low_lag", "value": True}])
     assert "flashing" in next(s for s in plan_steps(r) if s.phase == "lag").cautions
+
+
+def test_a_swap_of_two_plugs_takes_minutes() -> None:
+    """What a swap adds to a sheet, all off and on again counted: own figures, a few minutes and no hour."""
+    r = s03()
+    here = minutes_of([s for s in plan_steps(r) if s.phase in ("wire", "select")])
+    leads = [x.uid for x in r.leads.values() if x.plan[1] is not None and x.plan[1].device == "tv"][:2]
+    swapped = apply(r, [{"op": "swap_leads", "end": "b", "leads": leads}])[0]
+    then = minutes_of([s for s in plan_steps(swapped) if s.phase in ("wire", "select")])
+    assert 4 <= then - here <= 12

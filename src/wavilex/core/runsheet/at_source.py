@@ -14,12 +14,11 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.profile import Kind
 from wavilex.core.modes.cells import stored_by
 from wavilex.core.rig.model import Title
-from wavilex.core.runsheet.step import Step
+from wavilex.core.runsheet.step import Step, hand_of
 from wavilex.core.ticks import key_of
 
 FAST_HZ = 100
 _PLAYED: tuple[Kind, ...] = ("console", "handheld", "computer")
-_IN_HAND: dict[str, str] = {"computer": "keyboard", "player": "remote"}
 
 
 def source_steps(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
@@ -28,22 +27,22 @@ def source_steps(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
         source = layer.rig.devices[r.run.source]
         if not r.good or r.asked is None or source.profile.kind not in _PLAYED:
             continue
-        hand = _IN_HAND.get(source.profile.kind, "controller")
         if source.profile.kind == "computer" and r.run.want.mode.hz >= FAST_HZ:
             yield Step(
                 key_of("pc-list", r.run.uid, r.asked.name, r.path),
                 "source",
                 f"{source.label}: take {r.run.want.mode.name} from the PC’s own list, not the television’s",
                 source.room,
-                "a PC may hide its fast modes in the list for televisions; " + hand + " in hand",
+                "a PC may hide its fast modes in the list for televisions",
                 f"Its display page names {r.run.want.mode.name}",
                 "Look for a second list, or for a custom size with the same rate",
                 2,
+                hand=hand_of(source.profile.kind),
             )
         if r.run.want.mode.hz >= FAST_HZ:
             for title in layer.rig.titles.values():
                 yield from _own_options(layer, r, title)
-        yield from _hdr(layer, r, hand)
+        yield from _hdr(layer, r)
 
 
 def _own_options(layer: Layer, r: RunResult, title: Title) -> Iterator[Step]:
@@ -65,7 +64,7 @@ def _own_options(layer: Layer, r: RunResult, title: Title) -> Iterator[Step]:
     )
 
 
-def _hdr(layer: Layer, r: RunResult, hand: str) -> Iterator[Step]:
+def _hdr(layer: Layer, r: RunResult) -> Iterator[Step]:
     """HDR set up at the source, where the screen keeps its cells apart and no step of its own says so."""
     screen = layer.rig.devices[r.run.sink]
     if r.run.want.hdr == "off" or gives_hdr_up(layer, r) or not stored_by(screen):
@@ -76,9 +75,10 @@ def _hdr(layer: Layer, r: RunResult, hand: str) -> Iterator[Step]:
         "range",
         f"{source.label}: its HDR set-up, with {screen.label} in its HDR game mode",
         source.room,
-        f"what the source maps to is set for this very screen and mode; {hand} in hand",
+        "what the source maps to is set for this very screen and mode",
         "The bright page just gone, the black one at the bottom; note the steps",
         f"The screen shows standard range: start an HDR title; look at {screen.label}’s banner",
         4,
         cautions=("burn_in",) if "burn_in" in screen.profile.cautions else (),
+        hand=hand_of(source.profile.kind),
     )

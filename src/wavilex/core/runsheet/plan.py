@@ -126,7 +126,7 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
         "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found),
         "Both plugs sit fully in; label each end",
         "Start with the lead that came with the source: known good",
-        3,
+        2,
         needs=(POWER_OFF,),
         cautions=tuple(c for c in ("old_supply", "large_screen", "tube") if c in marks),
         ops=({"op": "found_as_planned", "lead": lead.uid},),
@@ -150,7 +150,7 @@ def _around(wiring: list[Step], off: bool, firmware: list[str]) -> list[Step]:
                 "leads go in and out with power off",
                 "No light on any box",
                 "A box in standby is not off: pull its plug",
-                3,
+                2,
                 needs=tuple(firmware),
                 cautions=("power_off", "volume"),
             )
@@ -164,7 +164,7 @@ def _around(wiring: list[Step], off: bool, firmware: list[str]) -> list[Step]:
             "a source reads what is there when it starts",
             "Every screen shows its input’s banner",
             "Re-plug both ends of the link that stays dark",
-            4,
+            2,
             20,
             needs=(POWER_OFF, *(s.key for s in wiring)),
         )
@@ -231,7 +231,7 @@ def _cells(layer: Layer, screen: str, made: Sequence[Step]) -> Iterator[Step]:
             f"stored apart; {runs} meet{'s' if len(c.runs) == 1 else ''} it",
             "HDR calibrated on the source, in the HDR game mode" if hdr else "A quiet picture, near-black told apart",
             "Is the console’s input selected? Special modes grey the rest out",
-            5,
+            3,
             needs=(
                 *((known[sister],) if hdr and sister in known else ()),
                 *(s.key for s in pages if any(_in_cell(op, c) for op in s.ops)),
@@ -266,7 +266,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             f"{render(r.limiting, layer.rig)}"
             if r.limiting
             else "Step through the modes from the top: which one sticks?",
-            6,
+            4,
             needs=(show_key(r),),
         )
         yield Step(
@@ -277,7 +277,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             sound,
             "Sound with the picture, no drop-outs at the full rate",
             "Follow the way box by box; is each one on?",
-            3,
+            1,
             cautions=("volume",),
         )
 

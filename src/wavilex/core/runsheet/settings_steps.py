@@ -13,7 +13,7 @@ from wavilex.core.gear.words import condition_words, frees_words
 from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
 from wavilex.core.rig.ops import to_set
 from wavilex.core.runsheet.pages import Page, ToSet, before_of, pages_of, put_back
-from wavilex.core.runsheet.step import Step
+from wavilex.core.runsheet.step import Step, hand_of
 from wavilex.core.ticks import key_of
 
 _LIMITING = ("tmds_mhz", "frl", "modes", "encodings", "hdr", "vrr", "dsc")
@@ -104,6 +104,7 @@ def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[St
         setting.minutes if one else max(i.setting.minutes for i in page) + (len(page) - 1) // 3,
         keep=phase == "source",
         needs=needs,
+        hand=hand_of(device.profile.kind) if phase == "source" else "",
         ops=tuple(to_set(i.place, i.plan, "found") for i in page),
     )
     if setting.resync and phase == "ports":
@@ -163,6 +164,7 @@ def unseen_steps(layer: Layer, before: str) -> Iterator[Step]:
             "Note what it really is on Gear: the plan follows",
             1 + len(rows) // 3,
             needs=(before,) if before else (),
+            hand=hand_of(device.profile.kind) if device.profile.role == "source" else "",
             ops=tuple(
                 to_set((uid, scope, s.id), v, "found") for s, v in rows
             ),

@@ -37,6 +37,12 @@ STANDS = {
     "hand": "with the client",
 }
 assert set(STANDS) == set(PHASES)
+_AT: dict[str, str] = {"computer": "at the PC, its keyboard in hand", "player": "on the sofa, its remote in hand"}
+
+
+def hand_of(kind: str) -> str:
+    """From where a source of a kind is set; "" for a console, as its phase has it."""
+    return _AT.get(kind, "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +51,8 @@ class Step:
 
     key: stable as long as the step's content is. needs: keys that must come before. ops: what ticking it
     records as found. wait_s: seconds to let pass before looking. keep: a box asks whether to keep the change;
-    only with a picture. cautions: names of `cautions.CAUTIONS`.
+    only with a picture. cautions: names of `cautions.CAUTIONS`. hand: who does it and from where, where that is not as
+    in the rest of its phase.
     """
 
     key: str
@@ -60,13 +67,14 @@ class Step:
     keep: bool = False
     needs: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
+    hand: str = ""
     ops: tuple[Change, ...] = field(default=())
 
     @property
     def stands(self) -> str:
         """Who does it and from where; a large screen is never moved alone."""
         two = "; two people for the screen" if "large_screen" in self.cautions and self.phase == "wire" else ""
-        return STANDS[self.phase] + two
+        return (self.hand or STANDS[self.phase]) + two
 
 
 def ordered(steps: list[Step]) -> list[Step]:
