@@ -18,9 +18,9 @@ from wavilex.core.video.codes import parse_timing
 @pytest.mark.parametrize(
     ("verdict", "used", "stopped", "text", "said"),
     [
-        ("fits", 25.4, None, "75 %", "75 % left over"),
-        ("tight", 98.6, None, "1 %", "1 % left over"),
-        ("blocked", 198.2, "rate", "198 %", "198 %"),
+        ("fits", 25.4, None, "+75 %", "75 % left over"),
+        ("tight", 98.6, None, "+1 %", "1 % left over"),
+        ("blocked", 198.2, "rate", "−98 %", "98 % more than it has"),
         ("blocked", 50.0, "no_audio_room", "no sound", "no sound"),
         ("blocked", None, "not_offered", "not offered", "not offered"),
         ("unknown", None, None, "not known", "not known"),

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal, get_args
 
 from wavilex.core.gear.conditions import SignalFacts
@@ -18,6 +19,7 @@ DIMENSIONS: tuple[StoredBy, ...] = get_args(StoredBy)
 RANGES: Mapping[str, str] = {"sdr": "standard range", "hdr": "HDR", "dynamic": "dynamic HDR"}
 _OF_HDR: Mapping[str, RangeName] = {"off": "sdr", "static": "hdr", "hlg": "hdr", "dynamic": "dynamic"}
 _NAMED = tuple(d for d in DIMENSIONS if d != "input")
+_SCOPES = 8192  # texts remembered as read: a job has at most so many cells
 REST: RangeName = "sdr"  # without a signal in question a box is met as its own menus show it
 
 
@@ -50,6 +52,7 @@ def spot_of(signal: SignalFacts | None, input_: str = "", mode: str = "") -> Spo
     return Spot(input_, f"{width}x{height}", str(hz), _OF_HDR.get(signal.hdr, "hdr"), mode)
 
 
+@lru_cache(maxsize=_SCOPES)
 def read_scope(scope: str) -> Spot:
     """The cell a scope names. Raises ValueError for a strange word."""
     first, *rest = scope.split(";")
@@ -62,6 +65,7 @@ def read_scope(scope: str) -> Spot:
     return spot
 
 
+@lru_cache(maxsize=_SCOPES)
 def said_by(scope: str) -> tuple[StoredBy, ...]:
     """What a scope tells apart, in the order of DIMENSIONS."""
     spot = read_scope(scope)

@@ -52,38 +52,42 @@ def resets(device: Device, setting: Setting, to: str) -> Iterator[tuple[Resets, 
         yield quirk, [s for s in others if (s.id in quirk.resets if quirk.resets else s.in_cells)]
 
 
-def before_of(items: Sequence[ToSet]) -> Mapping[tuple[str, str, str], set[tuple[str, str, str]]]:
+Before = Mapping[tuple[str, str, str], set[tuple[str, str, str]]]
+
+
+def before_of(items: Sequence[ToSet]) -> Before:
     """For each value, those that are set before it: what it hangs on, and what would put it back."""
     out: dict[tuple[str, str, str], set[tuple[str, str, str]]] = {}
+    undone = {o.place: {s.id for _, put in resets(o.device, o.setting, o.plan) for s in put} for o in items}
+    of_box: dict[str, list[ToSet]] = {}
+    for item in items:
+        of_box.setdefault(item.device.uid, []).append(item)
     for item in items:
         hangs = set[str]()
-        for quirk in item.device.profile.setting_quirks:
-            if quirk.setting == item.setting.id and not isinstance(quirk, Forces):
+        for quirk in item.device.profile.quirks_of_setting.get(item.setting.id, ()):
+            if not isinstance(quirk, Forces):
                 hangs |= quirk.when.settings()
-        for other in items:
-            if other.device.uid != item.device.uid or other.place == item.place or not meet(other.scope, item.scope):
-                continue
-            undoes = any(item.setting in put for _, put in resets(other.device, other.setting, other.plan))
-            if other.setting.id in hangs or undoes:
+        for other in of_box[item.device.uid]:
+            first = other.setting.id in hangs or item.setting.id in undone[other.place]
+            if first and other.place != item.place and meet(other.scope, item.scope):
                 out.setdefault(item.place, set()).add(other.place)
     return out
 
 
-def pages_of(items: Sequence[ToSet]) -> list[Page]:
-    """Values in an order that holds, neighbours on one menu page together.
+def pages_of(items: Sequence[ToSet], before: Before) -> list[Page]:
+    """Values in an order that holds, neighbours on one menu page together. before: of `before_of`.
 
     What hangs on each other both ways is done as listed. A source asks after every change whether to keep it, and a
     port’s format makes the picture drop: each of these is a page of its own.
     """
-    before, left = before_of(items), list(items)
+    left = list(items)
     pages: list[list[ToSet]] = []
     waiting = {i.place for i in items}
     while left:
         free = [i for i in left if not (before.get(i.place, set()) & waiting) - {i.place}] or left[:1]
         last = pages[-1][-1] if pages else None
         same = [i for i in free if last is not None and _page(i) == _page(last)]
-        near = [i for i in free if last is not None and i.device.uid == last.device.uid and meet(i.scope, last.scope)]
-        item = (same or near or free)[0]
+        item = same[0] if same else next((i for i in free if last is not None and _near(i, last)), free[0])
         if same and len(pages[-1]) < MOST_ON_A_PAGE and _shared(item):
             pages[-1].append(item)
         else:
@@ -91,6 +95,11 @@ def pages_of(items: Sequence[ToSet]) -> list[Page]:
         left.remove(item)
         waiting.discard(item.place)
     return [tuple(p) for p in pages]
+
+
+def _near(item: ToSet, last: ToSet) -> bool:
+    """Is it set without leaving the box and the cell in hand?"""
+    return item.device.uid == last.device.uid and meet(item.scope, last.scope)
 
 
 def _page(item: ToSet) -> tuple[str, str, str, str]:

@@ -38,7 +38,7 @@ def setting_steps(layer: Layer, before: str) -> list[Step]:
     steps: list[Step] = []
     key_at: dict[tuple[str, str, str], str] = {}
     first = before_of(items)
-    for page in pages_of(items):
+    for page in pages_of(items, first):
         own = {i.place for i in page}
         needs = [key_at[p] for i in page for p in first.get(i.place, ()) if p in key_at and p not in own]
         waits = tuple(dict.fromkeys([*([before] if before else []), *needs]))
