@@ -14,7 +14,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.rig.jobfile import parse_job
 
-DUMP = Path(__file__).parent / "data" / "before_cells.sql"
+DUMP = Path(__file__).parent / "kept" / "before_cells.sql"
 
 
 def test_data_of_the_release_before_is_migrated_and_reads_the_same(tmp_path: Path) -> None:

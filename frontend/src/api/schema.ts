@@ -12196,7 +12196,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/zip": string;
                 };
             };
             /** @description Unauthorized */

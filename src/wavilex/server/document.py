@@ -14,6 +14,7 @@ _BYTES: dict[str, Any] = {"type": "string", "format": "binary"}
 FILES: dict[str, dict[str, dict[str, Any]]] = {
     "exportReadings": {"text/csv": _TEXT},
     "runSheetPdf": {"application/pdf": _BYTES},
+    "shelfPack": {"application/zip": _BYTES},
     "visit": {"text/calendar": _TEXT},
     "drawWiring": {"image/svg+xml": _TEXT, "text/vnd.graphviz": _TEXT, "text/csv": _TEXT},
     "deviceProfileFile": {"application/yaml": _TEXT},
