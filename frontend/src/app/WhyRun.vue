@@ -14,8 +14,6 @@ const fullest = computed(() => {
   const stopped = links.find((l) => l.verdict === 'blocked')
   return stopped ?? links.sort((a, b) => (b.used_percent ?? 0) - (a.used_percent ?? 0))[0] ?? null
 })
-// where it stops, what lifts it comes before the sums
-const stopped = computed(() => run.value?.verdict === 'blocked' || run.value?.verdict === 'unknown')
 const sums = computed(() =>
   run.value?.limiting?.quantities.length ? run.value.limiting.quantities : (fullest.value?.quantities ?? []),
 )
@@ -29,9 +27,8 @@ const sums = computed(() =>
     <p v-if="run.limiting?.because" class="quiet small">
       {{ run.limiting.because }} ({{ run.limiting.provenance }}).
     </p>
-    <FixList v-if="stopped" />
     <SumLines :quantities="sums" />
-    <FixList v-if="!stopped" />
+    <FixList />
     <p v-if="fullest" class="src">{{ fullest.source }}</p>
   </div>
   <div v-else class="quiet">

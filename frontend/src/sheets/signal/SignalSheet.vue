@@ -83,8 +83,6 @@ function choose(cell: Chosen) {
 }
 const shownCell = computed<Chosen | null>(() => chosen.value ?? run.value?.asked_signal ?? null)
 const stop = computed(() => run.value?.links.find((l) => l.verdict === 'blocked'))
-// where it stops, what lifts it comes before the sums
-const stopped = computed(() => run.value?.verdict === 'blocked' || run.value?.verdict === 'unknown')
 const fullest = computed(() => {
   if (stop.value) return stop.value
   return (
@@ -194,7 +192,6 @@ const bests = computed(() => {
         <p v-if="run.limiting?.because" class="quiet small">
           {{ run.limiting.because }} ({{ run.limiting.provenance }}).
         </p>
-        <FixList v-if="stopped" />
         <SumLines v-if="fullest" :quantities="fullest.quantities" />
         <p v-if="run.alternatives.length" class="quiet">
           Also fits the want: {{ run.alternatives.join(', ') }}.
@@ -202,7 +199,7 @@ const bests = computed(() => {
         <ul v-if="run.reasons.length > 1" class="reasons">
           <li v-for="r in run.reasons.slice(1)" :key="r.code + r.subject">{{ r.text }}</li>
         </ul>
-        <FixList v-if="!stopped" />
+        <FixList />
         <p v-if="fullest" class="src">{{ fullest.source }}</p>
       </template>
     </template>
