@@ -40,7 +40,7 @@ h3 {
 }
 .parts li {
   display: grid;
-  grid-template-columns: 18px minmax(0, 1fr) auto;
+  grid-template-columns: 18px minmax(0, 2fr) minmax(0, 3fr);
   gap: 0 6px;
   padding: 4px 0;
   border-bottom: 1px solid var(--rule);
