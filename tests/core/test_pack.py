@@ -9,15 +9,11 @@ import zipfile
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s03
 from wavilex.core.errors import PackError
 from wavilex.core.gear.compare import differences
 from wavilex.core.gear.pack import MANIFEST, MOST_FILE_BYTES, FactRow, Packed, read_pack, write_pack
 from wavilex.core.gear.profile import profile_data, profile_from_data
 from wavilex.core.gear.text import profile_text
-from wavilex.core.rig.changes import apply
-from wavilex.core.rig.learned import fact_ops, learned, with_learned
-from wavilex.core.rig.renew import renew
 from wavilex.library import starter_profiles
 
 ALL = list(starter_profiles().values())
@@ -107,43 +103,6 @@ def test_a_pack_with_changed_bytes_is_read_or_refused_and_nothing_else() -> None
     assert refused > 200
 
 
-# --- what a job learns -----------------------------------------------------------------------------------
-
-
-def test_what_a_job_learned_goes_to_the_shelf_line_by_line_and_comes_back_with_the_box() -> None:
-    r = apply(s03(), [
-        {"op": "set_fact", "device": "tv", "path": "peak_cd_m2", "value": 610},
-        {"op": "set_fact", "device": "tv", "path": "ports.hdmi1.frl", "value": "4x8"},
-        {"op": "set_device", "device": "tv", "firmware": "9.9"},
-    ])[0]  # fmt: skip
-    tv = r.devices["tv"]
-    lines = learned(r, tv)
-    assert {x.path for x in lines} == {"peak_cd_m2", "ports.hdmi1.frl", "newest_firmware"}
-    profile, facts = with_learned(
-        tv.profile, [], [x for x in lines if x.path != "ports.hdmi1.frl"], "2026-11-29", "9.9"
-    )
-    assert profile.newest_firmware == "9.9"
-    assert [(f.path, f.value, f.at, f.firmware) for f in facts] == [("peak_cd_m2", 610, "2026-11-29", "9.9")]
-    assert {x.path for x in learned(r, tv, facts)} == {"ports.hdmi1.frl", "newest_firmware"}
-    fresh = rig({"op": "add_device", "device": {"uid": "n", "profile": profile_data(profile)}}, *fact_ops("n", facts))
-    assert fresh.peak_cd_m2("n") == 610
-    assert learned(fresh, fresh.devices["n"], facts) == []
-
-
-def test_a_rate_proved_by_a_lead_is_known_of_both_sockets() -> None:
-    r = rig(
-        device("k", "kelpine-k1"), device("tv", "yarrowby-65s"), lead("L", "k/hdmi", "tv/hdmi1"), run("m", "k", "tv")
-    )
-    assert not [x for x in learned(r, r.devices["tv"]) if "proved" in x.words]
-    proved = apply(r, [{"op": "replace_lead", "lead": "L", "proved": "frl:4x10"}])[0]
-    told = [x for x in learned(proved, proved.devices["tv"]) if "proved" in x.words]
-    assert [(x.path, x.value) for x in told] == [("ports.hdmi1.frl", "4x10")]  # its maker says no FRL there
-    assert not [x for x in learned(proved, proved.devices["k"]) if "proved" in x.words]  # 48 Gb/s is more already
-
-
-# --- versions ----------------------------------------------------------------------------------------------
-
-
 def test_differences_are_named_part_by_part() -> None:
     old = starter_profiles()["yarrowby-65s"]
     data = profile_data(old)
@@ -158,19 +117,3 @@ def test_differences_are_named_part_by_part() -> None:
     assert told["socket HDMI 2: label"] == ("HDMI 2", "HDMI two")
     assert told["setting Interpolation"] == ("there", "")
     assert told["modes"] == ("vic:118", "none")
-
-
-def test_a_newer_version_is_taken_with_what_it_lets_go_named_and_undo_brings_all_back() -> None:
-    r = apply(s03(), [{"op": "set_setting", "layer": "found", "device": "tv", "scope": "hdmi1", "key": "format",
-                       "value": "basic"}])[0]  # fmt: skip
-    tv = r.devices["tv"]
-    data = profile_data(tv.profile)
-    data["summary"] = "as we know it now"
-    data["settings"] = [s for s in data.get("settings", []) if s["id"] != "format"]
-    data["quirks"] = [q for q in data.get("quirks", []) if q.get("when", {}).get("setting") != "format"]
-    told = renew(r, "tv", data, [FactRow(path="peak_cd_m2", value=700)])
-    assert told["lost"] == ["Input format, HDMI 1: wide"]
-    after, back = apply(r, list(told["ops"]))
-    assert after.devices["tv"].profile.summary == "as we know it now"
-    assert after.peak_cd_m2("tv") == 700
-    assert apply(after, back)[0] == r

@@ -15,6 +15,8 @@ from tests.server.test_rig import change
 from wavilex.core.gear.pack import Packed, read_pack, write_pack
 from wavilex.core.gear.profile import profile_data
 from wavilex.library import starter_profiles
+from wavilex.server.shelf.health import shelf_faults
+from wavilex.server.shelf.models import Box, Version
 
 SCREEN = profile_data(starter_profiles()["yarrowby-65s"])
 
@@ -127,6 +129,37 @@ def test_a_pack_goes_out_and_comes_in_all_of_it_or_nothing(api: Api) -> None:
     assert refused["code"] == "pack_invalid"
     assert api.post("/shelf/pack", {"zip": "not base64!"}, expect=422)["code"] == "pack_invalid"
     assert len(api.get("/shelf")) == before
+
+
+def test_what_was_measured_and_what_came_back_is_learned(api: Api, demo: str) -> None:
+    session = api.post(f"/jobs/{demo}/lag", {"device": "den-screen", "conditions": ["game", "film"]})["uid"]
+    api.post(f"/lag/{session}/warning")
+    for n in range(6):
+        row = {"condition": "game", "lag_ms": 15 + n / 1000}
+        api.post(f"/lag/{session}/readings", {**row, "uid": f"reading-{n:04}"}, expect=201)
+    off = {"op": "set_setting", "layer": "plan", "device": "den-console", "key": "fast_refresh", "value": "off"}
+    api.post(f"/jobs/{demo}/changes", change(1, off))
+    title = "Den console: 120 Hz output → not allowed"
+    steps = [s for p in api.get(f"/jobs/{demo}/runsheet")["phases"] for s in p["steps"]]
+    key = next(s["key"] for s in steps if s["title"] == title)
+    api.post(f"/jobs/{demo}/ticks", {"uid": "tick-came-back", "key": key, "state": "reverted"})
+    here = {r["device"]: [x["words"] for x in r["learned"]] for r in api.get(f"/jobs/{demo}/shelf")}
+    assert any(w.startswith("lag 15.0 ms in game") for w in here["den-screen"])
+    assert any("the box put it back" in w for w in here["den-console"])
+
+
+def test_the_check_of_the_data_looks_at_the_shelf(api: Api) -> None:
+    box = Box.objects.get(uid=api.post("/shelf", {"data": mine()})["uid"])
+    assert list(shelf_faults()) == []
+    box.facts = [{"path": "ports.gone.frl", "value": "4x8"}]
+    box.save()
+    ((where, fault),) = shelf_faults()
+    assert where == f"shelf box {box.uid}"
+    assert "ports.gone.frl" in fault
+    Version.objects.filter(box=box).update(digest="0" * 16, number=2)
+    assert len(list(shelf_faults())) == 3
+    Version.objects.filter(box=box).update(profile={"id": "x"})
+    assert any("does not read" in fault for _, fault in shelf_faults())
 
 
 def test_a_viewer_reads_the_shelf_and_changes_nothing(api: Api, make_api: Callable[[str], Api]) -> None:

@@ -2054,7 +2054,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "measured" | "claimed" | "worked_out" | "unknown";
+            kind: "measured" | "elsewhere" | "claimed" | "worked_out" | "unknown";
             /** Kind Name */
             kind_name: string;
             /** Low Ms */
@@ -5571,6 +5571,8 @@ export interface components {
          */
         StatusOut: {
             backups: components["schemas"]["BackupsOut"];
+            /** Boxes */
+            boxes: number;
             /** Changes */
             changes: number;
             /** Data Folder */

@@ -205,7 +205,9 @@ def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
 
     state = sub.add_parser("status", help="how this installation stands: data, backups, meters, memory")
     _finish(state, commands.status)
-    sound = sub.add_parser("check", help="is the data sound? the file, orphaned rows, every history done again")
+    sound = sub.add_parser(
+        "check", help="is the data sound? the file, orphaned rows, the shelf, every history done again"
+    )
     _finish(sound, commands.check)
 
 

@@ -10,11 +10,14 @@ IDENT_PATTERN = r"^[a-z0-9][a-z0-9_-]{0,39}$"
 VERSION_PATTERN = r"^[0-9]{1,6}(\.[0-9]{1,6}){0,3}$"  # firmware: numbers and dots
 Ident = Annotated[str, Field(pattern=IDENT_PATTERN)]
 UID_PATTERN = r"^[^/\s]{1,40}$"  # of boxes, leads, runs, titles
-Provenance = Literal["document", "common_practice", "measured_here", "makers_claim", "guess", "contradiction"]
+Provenance = Literal[
+    "document", "common_practice", "measured_here", "measured_elsewhere", "makers_claim", "guess", "contradiction",
+]  # fmt: skip
 PROVENANCE_NAMES: dict[str, str] = {
     "document": "published document",
     "common_practice": "common practice",
     "measured_here": "measured here",
+    "measured_elsewhere": "measured in another job",
     "makers_claim": "maker’s claim",
     "guess": "a guess",
     "contradiction": "an EDID that contradicts itself: the larger figure believed",

@@ -15,7 +15,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, field_validator
 
 from wavilex.core import refused
 from wavilex.core.errors import PackError, ProfileError
@@ -38,13 +38,20 @@ _STAMP = (2000, 1, 1, 0, 0, 0)  # the same boxes make the same bytes
 
 
 class FactRow(Model):
-    """Something learned of a box: a rig's fact, with when and on which firmware."""
+    """Something learned of a box: a rig's fact, with when and on which firmware. What was measured was measured in
+    another job than the one that reads it.
+    """
 
     path: Annotated[str, Field(min_length=1, max_length=120)]
     value: Any
-    provenance: Provenance = "measured_here"
+    provenance: Provenance = "measured_elsewhere"
     at: Annotated[str, Field(max_length=40)] = ""
     firmware: Annotated[str, Field(max_length=60)] = ""
+
+    @field_validator("provenance")
+    @classmethod
+    def _not_here(cls, value: Provenance) -> Provenance:
+        return "measured_elsewhere" if value == "measured_here" else value
 
 
 class _Row(Model):

@@ -17,11 +17,15 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.lag.at_run import Screen
 from wavilex.core.lag.scanout import POSITIONS, scan_out
 from wavilex.core.lag.shapes import LipVerdict, PartKind, SumOut
-from wavilex.core.rig.model import Device
+from wavilex.core.rig.edit_facts import LagSeen
+from wavilex.core.rig.model import LAG_FACT, Device
 from wavilex.core.video.named import shown, timing_of
 from wavilex.core.video.timing import Timing
 
-KINDS = {"measured": "measured here", "claimed": "maker’s claim", "worked_out": "worked out", "unknown": "not known"}
+KINDS = {
+    "measured": "measured here", "claimed": "maker’s claim", "worked_out": "worked out",
+    "elsewhere": "measured in another job", "unknown": "not known",
+}  # fmt: skip
 _MOST_OF_A_BOX_FRAMES = 2  # a box between that nobody knows may hold up to two frames: own figure
 _LINES_A_FRAME = 262  # of a low-resolution picture
 _MOST_OF_A_SCREEN_MS = 120  # a screen outside game mode: up to about 110 ms (common practice)
@@ -62,7 +66,12 @@ def picture_path(layer: Layer, result: RunResult, screen: Screen | None) -> list
         return []
     rig, hz = layer.rig, _made_at(layer, result) or Fraction(60)
     between = [_between(rig.devices[hop.inp.device], hz) for hop in result.path[:-1]]
-    return between + _at_screen(rig.devices[result.run.sink], screen, arriving(result))
+    sink = rig.devices[result.run.sink]
+    facts = [LagSeen.model_validate(f.value) for path, f in rig.device_facts(sink.uid).items()
+             if path.startswith(f"{LAG_FACT}.")]  # fmt: skip
+    port = sink.profile.port(result.path[-1].inp.port)
+    elsewhere = [x for x in facts if x.input in ("", port.label if port else "")]
+    return between + _at_screen(sink, screen, arriving(result), elsewhere)
 
 
 def arriving(result: RunResult) -> Timing | None:
@@ -95,8 +104,12 @@ def _between(device: Device, hz: Fraction) -> Part:
     return Part(device.label, Fraction(0), most, "unknown", "passes the picture on, or holds up to 2 frames")
 
 
-def _at_screen(device: Device, screen: Screen | None, timing: Timing | None) -> list[Part]:
-    """Scan-out and processing. What was measured with a signal nobody noted is not taken apart."""
+def _at_screen(
+    device: Device, screen: Screen | None, timing: Timing | None, elsewhere: Sequence[LagSeen] = ()
+) -> list[Part]:
+    """Scan-out and processing. What was measured with a signal nobody noted is not taken apart. elsewhere: what was
+    measured at such a screen in another job, at the same input: from the quickest of its modes to the slowest.
+    """
     both, name = f"{device.label}: processing and scan-out", f"{device.label}: processing"
     if screen is not None and screen.lag_us is not None and (timing is None or timing_of(screen.signal) is None):
         whole = screen.lag_us / 1000
@@ -112,6 +125,11 @@ def _at_screen(device: Device, screen: Screen | None, timing: Timing | None) -> 
         rest = max(screen.lag_us / 1000 - scan, Fraction(0))
         words = f"in {screen.condition}, scan-out of {shown(screen.signal)} taken off"
         return [here, Part(name, rest, rest, "measured", words)]
+    same = sorted((x for x in elsewhere if x.signal == str(timing.mode)), key=lambda x: x.lag_us)
+    if same:
+        low, high = (max(Fraction(x.lag_us, 1000) - scan, Fraction(0)) for x in (same[0], same[-1]))
+        modes = " to ".join(dict.fromkeys(x.condition for x in (same[0], same[-1])))
+        return [here, Part(name, low, high, "elsewhere", f"in {modes}, as kept on the shelf; measure it here")]
     claim = next(iter(device.profile.claims), None)
     if claim is not None:
         rest = max(Fraction(str(claim.lag_ms)) - scan, Fraction(0))

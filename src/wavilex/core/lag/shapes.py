@@ -162,7 +162,7 @@ class LagReport(TypedDict):
     costs_footing: str
 
 
-PartKind = Literal["measured", "claimed", "worked_out", "unknown"]
+PartKind = Literal["measured", "elsewhere", "claimed", "worked_out", "unknown"]
 LipVerdict = Literal["fits", "set", "late", "unknown"]
 
 

@@ -20,7 +20,8 @@ from wavilex.core.rig.edit_brief import (
     set_want,
 )
 from wavilex.core.rig.edit_common import Applied
-from wavilex.core.rig.edit_gear import add_device, select_input, set_device, set_fact, set_profile, set_setting
+from wavilex.core.rig.edit_facts import set_fact
+from wavilex.core.rig.edit_gear import add_device, select_input, set_device, set_profile, set_setting
 from wavilex.core.rig.edit_removal import remove_device
 from wavilex.core.rig.edit_wiring import (
     add_lead,

@@ -1,31 +1,16 @@
-"""Changes of settings, input selection, devices and facts learned on site."""
+"""Changes of settings, input selection, and devices."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any, get_args
+from typing import Any
 
-from pydantic import ValidationError
-
-from wavilex.core import refused
 from wavilex.core.errors import ChangeError, WavilexError
-from wavilex.core.fields import Provenance
-from wavilex.core.gear.ports import Video
-from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile, profile_data, profile_digest, profile_from_data
-from wavilex.core.gear.state import FactValue
+from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.rig.edit_cells import check_scope, fits
 from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
-from wavilex.core.rig.model import (
-    PEAK_FACT,
-    PLAYS_FACT,
-    SOUND_LAG_FACT,
-    TRIED_FACT,
-    Device,
-    Rig,
-    SettingKey,
-    SettingValue,
-)
+from wavilex.core.rig.model import Device, Rig, SettingKey, SettingValue
 from wavilex.core.rig.ops import (
     INPUT_KEY,
     AddDevice,
@@ -33,14 +18,11 @@ from wavilex.core.rig.ops import (
     LayerName,
     SelectInput,
     SetDevice,
-    SetFact,
     SetProfile,
     SetSetting,
 )
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
-MOST_SOUND_LAG_MS = 5000
-_PROVENANCE = get_args(Provenance)
 
 
 def set_setting(rig: Rig, change: SetSetting) -> Applied:
@@ -124,50 +106,6 @@ def set_device(rig: Rig, change: SetDevice) -> Applied:
     back: SetDevice = {"op": "set_device", "device": device.uid}
     back.update({k: getattr(device, k) for k in new})  # type: ignore[typeddict-item]
     return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]
-
-
-def set_fact(rig: Rig, change: SetFact) -> Applied:
-    """Something learned here about a port's field; value None forgets it."""
-    device, path, value = find_device(rig, change["device"]), change["path"], change["value"]
-    parts = path.split(".")
-    if path == PLAYS_FACT:
-        need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
-        return _put_fact(rig, device, path, value, change)
-    if parts[0] == TRIED_FACT:
-        known = len(parts) == 3 and device.profile.port(parts[1]) and len(parts[2]) <= 20
-        need(known, f"what was tried is kept as {TRIED_FACT}.<port>.<multiple>, not {path!r}")
-        need(value is None or isinstance(value, bool), "a multiple gave a picture, true or false")
-        return _put_fact(rig, device, path, value, change)
-    if path == SOUND_LAG_FACT:
-        whole = isinstance(value, int) and not isinstance(value, bool) and 0 <= value <= MOST_SOUND_LAG_MS
-        need(value is None or whole, f"sound comes 0 to {MOST_SOUND_LAG_MS} ms late, in whole ms")
-        return _put_fact(rig, device, path, value, change)
-    if path == PEAK_FACT:
-        whole = isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= MOST_PEAK_CD_M2
-        need(value is None or whole, f"a screen's brightest white is 1 to {MOST_PEAK_CD_M2} cd/m², a whole number")
-        need(device.profile.role == "screen", "only a screen has a brightest white")
-        return _put_fact(rig, device, path, value, change)
-    need(
-        len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,
-        f"a fact's path is ports.<port>.<one of {', '.join(Video.model_fields)}>, not {path!r}",
-    )
-    if value is not None:
-        try:
-            Video.model_validate({parts[2]: value})
-        except ValidationError as error:
-            raise ChangeError(f"{path} {refused.words(error.errors(include_url=False)[0])}") from None
-    return _put_fact(rig, device, path, value, change)
-
-
-def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: SetFact) -> Applied:
-    provenance = change.get("provenance", "measured_here")
-    need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
-    old = rig.facts.get((device.uid, path))
-    back: SetFact = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
-    if old:
-        back["provenance"] = old.provenance
-    new = None if value is None else FactValue(value, provenance)
-    return replace(rig, facts=with_item(rig.facts, (device.uid, path), new)), [back]
 
 
 def set_profile(rig: Rig, change: SetProfile) -> Applied:

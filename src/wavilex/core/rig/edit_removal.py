@@ -8,7 +8,8 @@ from itertools import product
 from wavilex.core.rig import model as rig_m
 from wavilex.core.rig.edit_brief import remove_run
 from wavilex.core.rig.edit_common import Applied, find_device, with_item
-from wavilex.core.rig.edit_gear import device_data, put_setting, set_fact
+from wavilex.core.rig.edit_facts import set_fact
+from wavilex.core.rig.edit_gear import device_data, put_setting
 from wavilex.core.rig.edit_wiring import move_lead
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import ENDS, AddDevice, Change, RemoveDevice

@@ -1,4 +1,4 @@
-"""What a job has learned of a box beyond its profile: facts, rates that were proved, a newer firmware; line by line.
+"""What a job has learned of a box beyond its profile: facts, proved rates, firmware, lag, what came back; by lines.
 
 Each line can be taken to the workshop's shelf by itself; a box taken from there brings its facts along.
 """
@@ -12,11 +12,23 @@ from typing import Any
 from wavilex.core.fields import PROVENANCE_NAMES, version_key
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
+from wavilex.core.gear.words import cell_words
 from wavilex.core.link.rates import NO_FRL, frl_rate, parse_over
-from wavilex.core.rig.model import PEAK_FACT, PLAYS_FACT, SOUND_LAG_FACT, TRIED_FACT, Device, Rig
+from wavilex.core.rig.edit_facts import LagSeen
+from wavilex.core.rig.model import (
+    CAME_BACK_FACT,
+    LAG_FACT,
+    PEAK_FACT,
+    PLAYS_FACT,
+    SOUND_LAG_FACT,
+    TRIED_FACT,
+    Device,
+    Rig,
+)
 from wavilex.core.rig.ops import Change, SetFact
 from wavilex.core.rig.shapes import LearnedOut
 from wavilex.core.rig.teach import FIELD_NAMES
+from wavilex.core.video.named import shown
 
 _FIRMWARE = "newest_firmware"
 
@@ -32,16 +44,26 @@ class Line:
     before: str = ""
 
 
-def learned(rig: Rig, device: Device, known: Sequence[FactRow] = ()) -> list[Line]:
-    """Everything the job knows of a box that its shelf entry does not. known: the facts that stand there already."""
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """Something seen at a box that is not kept as a fact of its job: a lag measured, a setting that came back."""
+
+    path: str
+    value: Any
+
+
+def learned(rig: Rig, device: Device, known: Sequence[FactRow] = (), seen: Sequence[Seen] = ()) -> list[Line]:
+    """Everything the job knows of a box that its shelf entry does not. known: the facts that stand there already;
+    seen: what its lag sessions and its run sheet say of the box.
+    """
     there = {row.path: row for row in known}
     out: list[Line] = []
-    for path, fact in rig.device_facts(device.uid).items():
+    own = {path: (fact.value, fact.provenance) for path, fact in rig.device_facts(device.uid).items()}
+    for path, (value, provenance) in (own | {x.path: (x.value, "measured_here") for x in seen}).items():
         old = there.get(path)
-        if old is None or old.value != fact.value:
-            out.append(
-                Line(path, fact.value, fact.provenance, _words(device.profile, path, fact.value), _before(device, old))
-            )
+        if old is None or old.value != value:
+            words = _words(device.profile, path, value)
+            out.append(Line(path, value, provenance, words, _before(device, old)))
     told = {x.path for x in out} | set(there)
     out += [x for x in _proved(rig, device) if x.path not in told]
     newest, here = device.profile.newest_firmware, device.firmware
@@ -81,6 +103,10 @@ def _words(profile: Profile, path: str, value: Any) -> str:
     if path == PEAK_FACT:
         return f"brightest white {value} cd/m²"
     kind, _, rest = path.partition(".")
+    if kind == LAG_FACT:
+        return lag_words(LagSeen.model_validate(value))
+    if kind == CAME_BACK_FACT:
+        return came_back_words(profile, path, value)
     name, _, what = rest.partition(".")
     port = profile.port(name)
     label = port.label if port else name
@@ -91,6 +117,26 @@ def _words(profile: Profile, path: str, value: Any) -> str:
         )
     text = ", ".join(map(str, value)) if isinstance(value, list | tuple) else f"{said}"
     return f"{label}: {FIELD_NAMES.get(what, what)} {text}"
+
+
+def lag_words(seen: LagSeen) -> str:
+    """`lag 14.2 ms in game mode at HDMI 1 with 2160p60, median of 24 readings; 62.1 ms less than film`."""
+    at = f" at {seen.input}" if seen.input else ""
+    signal = f" with {shown(seen.signal)}" if seen.signal else ""
+    count = "1 reading" if seen.readings == 1 else f"{seen.readings} readings"
+    out = f"lag {seen.lag_us / 1000:.1f} ms in {seen.condition}{at}{signal}, of {count}"
+    if seen.cost_us is None:
+        return out
+    return f"{out}; {abs(seen.cost_us) / 1000:.1f} ms {'less' if seen.cost_us < 0 else 'more'} than {seen.against}"
+
+
+def came_back_words(profile: Profile, path: str, scope: str) -> str:
+    """`Motion smoothing, HDMI 1: put to Off, and the box put it back`."""
+    _, name, option = path.split(".", 2)
+    setting = profile.setting(name)
+    cell = cell_words(profile, scope)
+    label = f"{setting.label if setting else name}{f', {cell}' if cell else ''}"
+    return f"{label}: put to {setting.option_label(option) if setting else option}, and the box put it back"
 
 
 def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:
@@ -111,7 +157,11 @@ def with_learned(
             data = {**data, _FIRMWARE: line.value}
         else:
             kept[line.path] = FactRow(
-                path=line.path, value=line.value, provenance=line.provenance, at=at, firmware=firmware
+                path=line.path,
+                value=line.value,
+                provenance=line.provenance,
+                at=at,
+                firmware=firmware,
             )
     return profile_from_data(data), list(kept.values())
 
@@ -120,7 +170,8 @@ def fact_ops(device: str, facts: Sequence[FactRow]) -> list[Change]:
     """The changes that give a box what its shelf entry has learned."""
     ops: list[Change] = []
     for row in facts:
-        op: SetFact = {"op": "set_fact", "device": device, "path": row.path, "value": row.value,
-                       "provenance": row.provenance}  # fmt: skip
+        op: SetFact = {
+            "op": "set_fact", "device": device, "path": row.path, "value": row.value, "provenance": row.provenance,
+        }  # fmt: skip
         ops.append(op)
     return ops

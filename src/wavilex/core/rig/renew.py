@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from wavilex.core.errors import ChangeError
 from wavilex.core.gear.compare import differences
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import profile_from_data
@@ -39,6 +40,18 @@ def renew(rig: Rig, uid: str, data: dict[str, Any], facts: Sequence[FactRow] = (
     change: SetProfile = {"op": "set_profile", "device": uid, "profile": data}
     ops.append(change)
     known = rig.device_facts(uid)
-    ops += fact_ops(uid, [f for f in facts if f.path not in known])
     apply(rig, ops)
+    ops += _fitting(rig, ops, fact_ops(uid, [f for f in facts if f.path not in known]))
     return {"ops": ops, "differs": differences(device.profile, profile), "lost": lost}
+
+
+def _fitting(rig: Rig, ops: Sequence[Change], facts: Sequence[Change]) -> list[Change]:
+    """The facts that this version still has a place for: a socket or a setting may be gone."""
+    out: list[Change] = []
+    for op in facts:
+        try:
+            apply(rig, [*ops, op])
+        except ChangeError:
+            continue
+        out.append(op)
+    return out

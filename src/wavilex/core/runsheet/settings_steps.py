@@ -10,7 +10,7 @@ from wavilex.core.gear.cells import read_scope
 from wavilex.core.gear.quirks import Excludes, Requires
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import condition_words, frees_words
-from wavilex.core.rig.model import Device, Rig, SettingValue, Socket
+from wavilex.core.rig.model import CAME_BACK_FACT, Device, Rig, SettingValue, Socket
 from wavilex.core.rig.ops import to_set
 from wavilex.core.runsheet.pages import Page, ToSet, before_of, pages_of, put_back
 from wavilex.core.runsheet.step import Step, hand_of
@@ -88,7 +88,10 @@ def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[St
     ]  # fmt: skip
     unseen = [i.setting.label for i in page if not i.value.found]
     nobody = "nobody noted what it was" if one else f"nobody noted {' and '.join(unseen)}"
-    why = "; ".join([*found, *([nobody] if unseen else []), *([setting.where] if setting.where else [])])
+    back = [i.setting.label for i in page if _came_back(layer.rig, i)]
+    again = [f"{' and '.join(back)} came back by itself when it was last set: look again after a while"] if back else []
+    where = [setting.where] if setting.where else []
+    why = "; ".join([*found, *([nobody] if unseen else []), *again, *where])
     yield Step(
         key,
         phase,
@@ -120,6 +123,12 @@ def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[St
             _RESYNC_WAIT_S,
             needs=(key,),
         )
+
+
+def _came_back(rig: Rig, item: ToSet) -> bool:
+    """Has a box of this kind put the planned value back, in another job?"""
+    fact = rig.facts.get((item.device.uid, f"{CAME_BACK_FACT}.{item.setting.id}.{item.plan}"))
+    return fact is not None and fact.value == item.scope
 
 
 def _if_not(layer: Layer, device: Device, scope: str, setting: Setting, plan: str) -> str:

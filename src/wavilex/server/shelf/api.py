@@ -21,6 +21,7 @@ from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 from wavilex.server.shelf import services
+from wavilex.server.shelf.seen import seen_in
 from wavilex.server.shelf.selectors import box_by_uid, entry, facts_of, newest_of, on_shelf, packed, shelf_rows
 from wavilex.server.shelf.shapes import EntryOut, OnShelf, PackRead, ShelfRow
 
@@ -105,7 +106,9 @@ def forget(request: HttpRequest, uid: str, payload: ForgetIn) -> EntryOut:
 @router.get("/jobs/{job_uid}/shelf", operation_id="jobOnShelf", response={200: list[OnShelf], **READ})
 def of_job(request: HttpRequest, job_uid: str) -> list[OnShelf]:
     """Every box of a job against the shelf: not there, the newest version, an older one; what the job learned."""
-    return on_shelf(rig_of(job_by_uid(job_uid)))
+    job = job_by_uid(job_uid)
+    rig = rig_of(job)
+    return on_shelf(rig, seen_in(job, rig))
 
 
 class LearnedIn(Schema):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cache
 
 from django.db.models import Q, QuerySet
@@ -11,7 +11,7 @@ from wavilex.core.gear.abilities import abilities
 from wavilex.core.gear.compare import differences
 from wavilex.core.gear.pack import FactRow, Packed
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
-from wavilex.core.rig.learned import learned, learned_data
+from wavilex.core.rig.learned import Seen, learned, learned_data
 from wavilex.core.rig.model import Device, Rig
 from wavilex.library import starter_profiles
 from wavilex.server.jobs.models import Device as DeviceRow
@@ -141,8 +141,8 @@ def box_of(profile: Profile, digest: str) -> models.Box | None:
     return models.Box.objects.filter(**named).first()
 
 
-def on_shelf(rig: Rig) -> list[OnShelf]:
-    """Every box of a job against the shelf, read at once."""
+def on_shelf(rig: Rig, seen: Mapping[str, Sequence[Seen]]) -> list[OnShelf]:
+    """Every box of a job against the shelf, read at once. seen: by box, what was seen there beside its facts."""
     digests = {d.profile_digest for d in rig.devices.values()}
     by_digest = {
         v.digest: v.box_id for v in models.Version.objects.filter(digest__in=digests).order_by("-box_id").only(
@@ -153,15 +153,15 @@ def on_shelf(rig: Rig) -> list[OnShelf]:
     boxes = {box.pk: box for box in wanted.prefetch_related("versions")}
     named = {(b.profile_id, b.maker, b.model): b for b in boxes.values()}
     return [
-        _standing(rig, d, boxes.get(by_digest.get(d.profile_digest, 0))
+        _standing(rig, d, seen.get(d.uid, ()), boxes.get(by_digest.get(d.profile_digest, 0))
                   or named.get((d.profile.id, d.profile.maker, d.profile.model)))
         for d in rig.devices.values()
     ]  # fmt: skip
 
 
-def _standing(rig: Rig, device: Device, box: models.Box | None) -> OnShelf:
+def _standing(rig: Rig, device: Device, seen: Sequence[Seen], box: models.Box | None) -> OnShelf:
     known = facts_of(box) if box else []
-    lines = learned_data(learned(rig, device, known))
+    lines = learned_data(learned(rig, device, known, seen))
     if box is None:
         return {"device": device.uid, "uid": "", "state": "none", "version": 0, "newest": 0, "differs": [],
                 "learned": lines}  # fmt: skip

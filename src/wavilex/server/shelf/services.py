@@ -18,6 +18,7 @@ from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.problems import ProblemError
 from wavilex.server.shelf import models
+from wavilex.server.shelf.seen import seen_in
 from wavilex.server.shelf.selectors import box_by_uid, box_of, facts_of, newest_of, words_of
 from wavilex.server.shelf.shapes import PackRead
 
@@ -88,14 +89,15 @@ def forget_fact(*, uid: str, path: str) -> models.Box:
 @transaction.atomic
 def take_back(*, job_uid: str, device_uid: str, paths: Sequence[str]) -> models.Box:
     """Lines that a job learned of a box, taken to the shelf, each with when and on which firmware."""
-    rig = rig_of(job_by_uid(job_uid))
+    job = job_by_uid(job_uid)
+    rig = rig_of(job)
     device = rig.devices.get(device_uid)
     if device is None:
         raise ProblemError(404, "no_such_device", "There is no such box in this job.", device_uid[:40])
     box = box_of(device.profile, device.profile_digest)
     profile = profile_from_data(newest_of(box).profile) if box else device.profile
     known = facts_of(box) if box else []
-    lines = [x for x in learned(rig, device, known) if x.path in set(paths)]
+    lines = [x for x in learned(rig, device, known, seen_in(job, rig).get(device_uid, ())) if x.path in set(paths)]
     missing = sorted(set(paths) - {x.path for x in lines})
     if missing:
         raise ProblemError(422, "nothing_learned", "The job knows nothing new of that.", missing[0][:120])

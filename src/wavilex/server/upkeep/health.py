@@ -21,6 +21,8 @@ from wavilex.server.bench.models import Reading
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import memory
 from wavilex.server.jobs.store import load_rig
+from wavilex.server.shelf.health import shelf_faults
+from wavilex.server.shelf.models import Box
 
 _RUNNING = "running.json"
 _NOTE_SECONDS = 5
@@ -62,6 +64,7 @@ class StatusOut(TypedDict):
     jobs: int
     changes: int
     readings: int
+    boxes: int
     backups: BackupsOut
     meters: list[str]
     running: RunningOut | None
@@ -147,13 +150,13 @@ def status() -> StatusOut:
     backups = sorted((Path(settings.DATA) / "backups").glob("*.sqlite3"))
     schema: dict[str, str] = {}
     for app, name in sorted(MigrationRecorder(connection).applied_migrations()):
-        if app in ("jobs", "bench"):
+        if app in ("jobs", "bench", "shelf"):
             schema[app] = name
     return {
         "version": __version__, "data_folder": str(settings.DATA),
         "database_bytes": database.stat().st_size if database.exists() else 0, "schema": schema,
         "jobs": models.Job.objects.count(), "changes": models.ChangeSet.objects.count(),
-        "readings": Reading.objects.count(),
+        "readings": Reading.objects.count(), "boxes": Box.objects.count(),
         "backups": {
             "count": len(backups), "bytes": sum(b.stat().st_size for b in backups),
             "latest": backups[-1].name if backups else "",
@@ -163,7 +166,7 @@ def status() -> StatusOut:
 
 
 def faults() -> Iterator[FaultOut]:
-    """Everything wrong with the data: the file, rows that hang on nothing, histories that do not replay."""
+    """Everything wrong with the data: the file, rows that hang on nothing, the shelf, histories that do not replay."""
     with connection.cursor() as cursor:
         for (said,) in cursor.execute("PRAGMA integrity_check").fetchall():
             if said != "ok":
@@ -173,6 +176,8 @@ def faults() -> Iterator[FaultOut]:
     for event in models.StepEvent.objects.select_related("change", "job"):
         if event.change is not None and event.change.job_id != event.job_id:
             yield {"where": f"tick {event.uid} of job {event.job.uid}", "fault": "points at a change of another job"}
+    for where, fault in shelf_faults():
+        yield {"where": where, "fault": fault}
     for job in models.Job.objects.all():
         yield from _of_history(job)
 

@@ -13,7 +13,7 @@ from wavilex.server.upkeep.health import faults
 
 
 class Command(BaseCommand):
-    help = "Check the data: integrity, orphaned rows, the replay of each job's history."
+    help = "Check the data: integrity, orphaned rows, the shelf, the replay of each job's history."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--json", action="store_true")

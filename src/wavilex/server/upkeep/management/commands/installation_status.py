@@ -31,7 +31,8 @@ def _lines(s: StatusOut) -> list[str]:
         f"data folder   {s['data_folder']}",
         f"database      {s['database_bytes'] / _MB:.1f} MB, schema "
         + ", ".join(f"{app} {name}" for app, name in s["schema"].items()),
-        f"holds         {s['jobs']} jobs, {s['changes']} changes, {s['readings']} readings",
+        f"holds         {s['jobs']} jobs, {s['changes']} changes, {s['readings']} readings; "
+        f"{s['boxes']} boxes on the shelf",
         f"backups       {s['backups']['count']}, {s['backups']['bytes'] / _MB:.1f} MB"
         + (f", the latest {s['backups']['latest']}" if s["backups"]["latest"] else ""),
         f"meters        {', '.join(s['meters']) or 'none set'}",

@@ -1,0 +1,117 @@
+"""Facts learned on site: what each kind of fact may say, and putting it on a box."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Any, get_args
+
+from pydantic import Field, ValidationError
+
+from wavilex.core import refused
+from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
+from wavilex.core.errors import ChangeError
+from wavilex.core.fields import Model, Provenance
+from wavilex.core.gear.ports import Video
+from wavilex.core.gear.profile import MOST_PEAK_CD_M2
+from wavilex.core.gear.state import FactValue
+from wavilex.core.rig.edit_cells import check_scope
+from wavilex.core.rig.edit_common import Applied, find_device, need, with_item
+from wavilex.core.rig.model import (
+    CAME_BACK_FACT,
+    LAG_FACT,
+    PEAK_FACT,
+    PLAYS_FACT,
+    SOUND_LAG_FACT,
+    TRIED_FACT,
+    Device,
+    Rig,
+)
+from wavilex.core.rig.ops import SetFact
+
+MOST_SOUND_LAG_MS = 5000
+_PROVENANCE = get_args(Provenance)
+
+
+class LagSeen(Model):
+    """A lag measured at a box: of which screen mode, input and signal ("" not noted), in µs, of so many readings.
+
+    against, cost_us: the cell it was held against, and how much longer this one is, where it is proved to differ.
+    """
+
+    condition: Annotated[str, Field(max_length=CONDITION_LETTERS)]
+    input: Annotated[str, Field(max_length=200)] = ""
+    signal: Annotated[str, Field(max_length=200)] = ""
+    lag_us: Annotated[int, Field(ge=0, le=MOST_LAG_US)]
+    readings: Annotated[int, Field(ge=1)]
+    against: Annotated[str, Field(max_length=400)] = ""
+    cost_us: Annotated[int, Field(ge=-MOST_LAG_US, le=MOST_LAG_US)] | None = None
+
+
+def set_fact(rig: Rig, change: SetFact) -> Applied:
+    """Something learned here about a port's field; value None forgets it."""
+    device, path, value = find_device(rig, change["device"]), change["path"], change["value"]
+    parts = path.split(".")
+    if path == PLAYS_FACT:
+        need(value is None or isinstance(value, bool), "a box plays sound itself, true or false")
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == TRIED_FACT:
+        known = len(parts) == 3 and device.profile.port(parts[1]) and len(parts[2]) <= 20
+        need(known, f"what was tried is kept as {TRIED_FACT}.<port>.<multiple>, not {path!r}")
+        need(value is None or isinstance(value, bool), "a multiple gave a picture, true or false")
+        return _put_fact(rig, device, path, value, change)
+    if path == SOUND_LAG_FACT:
+        whole = isinstance(value, int) and not isinstance(value, bool) and 0 <= value <= MOST_SOUND_LAG_MS
+        need(value is None or whole, f"sound comes 0 to {MOST_SOUND_LAG_MS} ms late, in whole ms")
+        return _put_fact(rig, device, path, value, change)
+    if path == PEAK_FACT:
+        whole = isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= MOST_PEAK_CD_M2
+        need(value is None or whole, f"a screen's brightest white is 1 to {MOST_PEAK_CD_M2} cd/m², a whole number")
+        need(device.profile.role == "screen", "only a screen has a brightest white")
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == LAG_FACT:
+        need(len(parts) == 2 and 0 < len(parts[1]) <= 40, f"a lag is kept as {LAG_FACT}.<name>, not {path!r}")
+        if value is not None:
+            _valid(LagSeen, value, path)
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == CAME_BACK_FACT:
+        _check_came_back(device, path, value)
+        return _put_fact(rig, device, path, value, change)
+    need(
+        len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,
+        f"a fact's path is ports.<port>.<one of {', '.join(Video.model_fields)}>, not {path!r}",
+    )
+    if value is not None:
+        _valid(Video, {parts[2]: value}, path)
+    return _put_fact(rig, device, path, value, change)
+
+
+def _valid(model: type[Model], value: Any, path: str) -> None:
+    try:
+        model.model_validate(value)
+    except ValidationError as error:
+        raise ChangeError(f"{path} {refused.words(error.errors(include_url=False)[0])}") from None
+
+
+def _check_came_back(device: Device, path: str, value: Any) -> None:
+    """`came_back.<setting>.<value>`: the box put back what was set; the value of the fact is the cell."""
+    parts = path.split(".", 2)
+    setting = device.profile.setting(parts[1]) if len(parts) == 3 else None
+    need(
+        setting is not None and setting.read(parts[2]) is not None,
+        f"what came back is kept as {CAME_BACK_FACT}.<setting>.<value>, not {path!r}",
+    )
+    assert setting is not None
+    need(value is None or isinstance(value, str), "what came back says in which cell")
+    if value is not None:
+        check_scope(device, setting, value)
+
+
+def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: SetFact) -> Applied:
+    provenance = change.get("provenance", "measured_here")
+    need(provenance in _PROVENANCE, f"provenance is one of {', '.join(_PROVENANCE)}")
+    old = rig.facts.get((device.uid, path))
+    back: SetFact = {"op": "set_fact", "device": device.uid, "path": path, "value": old.value if old else None}
+    if old:
+        back["provenance"] = old.provenance
+    new = None if value is None else FactValue(value, provenance)
+    return replace(rig, facts=with_item(rig.facts, (device.uid, path), new)), [back]
