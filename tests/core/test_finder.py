@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 import pytest
 
 from tests.rigs import device, lead, rig, run, setting
@@ -9,7 +11,7 @@ from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
-from wavilex.core.gear.profile import profile_data, profile_from_data
+from wavilex.core.gear.profile import Role, profile_data, profile_from_data
 from wavilex.core.gear.setting import EFFECT_OPTIONS
 from wavilex.core.gear.stand import stand
 from wavilex.core.modes.finder import SOUGHT, learn, sought_data
@@ -77,3 +79,28 @@ def test_a_found_setting_carries_its_limit() -> None:
     assert {(op["key"], op["value"]) for op in way.ops} == {("variable_refresh", "on"), ("full_rate", "wide")}
     after, _ = apply(r, way.ops)
     assert run_result(Layer(after), after.runs["main"]).good
+
+
+def test_steps_are_as_the_menu_has_them_and_stand_where_it_left_the_factory() -> None:
+    """Three steps of a depth, of its own words; of a known effect only the effect's."""
+    console = starter_profiles()["kelpine-k1"]
+    made = profile_from_data(learn(console, "depth", "found", "Depth", "", ("8 bits", "10 bits", "12 bits"), "10 bits"))
+    found = made.setting("depth")
+    assert found is not None
+    assert [o.label for o in found.options] == ["8 bits", "10 bits", "12 bits"]
+    assert (found.option_label(found.default), found.ports) == ("10 bits", ())
+    with pytest.raises(ChangeError, match="auto, limited, full"):
+        learn(console, "quantisation", "found", "", "", ("normal", "low"))
+    with pytest.raises(ChangeError, match="two steps"):
+        learn(console, "depth", "found", "", "", ("8 bits", "8 bits"))
+    with pytest.raises(ChangeError, match="stands at one of"):
+        learn(console, "depth", "found", "", "", ("8 bits", "10 bits"), "14 bits")
+
+
+def test_every_role_has_something_to_look_for_and_an_input_opened_in_three_steps_stops_at_the_first() -> None:
+    assert all(len(sought_data(role)) >= 4 for role in get_args(Role))
+    receiver = starter_profiles()["ostavar-av610"]
+    made = profile_from_data(learn(receiver, "full_rate", "found", "", "", ("plain", "wide", "widest")))
+    limit = next(q for q in made.limits if q.id == "full_rate-shut")
+    assert limit.when is not None
+    assert limit.when.is_ == "plain"

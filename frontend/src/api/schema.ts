@@ -114,7 +114,7 @@ export interface paths {
         };
         /**
          * Finder
-         * @description Effects to look for on a screen nobody has profiled, and where such settings usually hide.
+         * @description Effects to look for on a box nobody has profiled, and where such settings usually hide.
          */
         get: operations["finder"];
         put?: never;
@@ -3448,7 +3448,7 @@ export interface components {
         };
         /**
          * Learned
-         * @description What the finder found: which effect, the answer, the setting's name in our words, its place.
+         * @description What the finder found: which effect, the answer, the setting's name in our words, place, steps, as delivered.
          */
         Learned: {
             /**
@@ -3467,6 +3467,13 @@ export interface components {
             label: string;
             /** Sought */
             sought: string;
+            /**
+             * Stands
+             * @default
+             */
+            stands: string;
+            /** Steps */
+            steps?: string[];
             /**
              * Where
              * @default
@@ -5498,7 +5505,8 @@ export interface components {
         };
         /**
          * SoughtOut
-         * @description An effect, where it usually hides, what to see when it is found, what to think of when it is not.
+         * @description An effect, where it usually hides, what to see when it is found, what to think of when it is not. steps: as it
+         *     mostly has them; known_steps: all it may have, none: any.
          */
         SoughtOut: {
             /** Hideouts */
@@ -5507,8 +5515,12 @@ export interface components {
             id: string;
             /** If Absent */
             if_absent: string;
+            /** Known Steps */
+            known_steps: components["schemas"]["NamedOut"][];
             /** See */
             see: string;
+            /** Steps */
+            steps: string[];
             /** Title */
             title: string;
         };
@@ -6671,7 +6683,9 @@ export interface operations {
     };
     finder: {
         parameters: {
-            query?: never;
+            query?: {
+                role?: "source" | "repeater" | "screen" | "sound";
+            };
             header?: never;
             path?: never;
             cookie?: never;

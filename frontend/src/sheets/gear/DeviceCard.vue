@@ -187,7 +187,7 @@ function set(s: Setting, layer: 'plan' | 'found', event: Event) {
       <button v-if="mayEdit() && device.role === 'screen'" class="slight edid" @click="edid = true">
         Read an EDID<span class="sr"> of {{ device.label }}</span>
       </button>
-      <button v-if="mayEdit() && device.role === 'screen'" class="slight" @click="finding = true">
+      <button v-if="mayEdit()" class="slight" @click="finding = true">
         Find a setting<span class="sr"> on {{ device.label }}</span>
       </button>
       <button v-if="mayEdit()" class="slight" @click="openEditor">

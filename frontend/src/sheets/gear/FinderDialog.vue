@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Looking for an effect on a screen nobody has profiled: where such settings hide, and what was found there.
+// Looking for an effect on a box nobody has profiled: where such settings hide, and what was found there.
 import { useQuery } from '@tanstack/vue-query'
 import Dialog from 'primevue/dialog'
 import { computed, ref, watch } from 'vue'
@@ -16,16 +16,36 @@ const label = ref('')
 const where = ref('')
 const fault = ref('')
 const { data } = useQuery({
-  queryKey: ['finder'],
-  queryFn: () => ask(api.GET('/api/v1/gear/finder')),
+  queryKey: ['finder', props.device.role],
+  queryFn: () => ask(api.GET('/api/v1/gear/finder', { params: { query: { role: props.device.role } } })),
   staleTime: Infinity,
 })
 const chosen = computed(() => data.value?.find((s) => s.id === sought.value))
+const steps = ref<string[]>([])
+const stands = ref('')
 watch(sought, () => {
+  steps.value = [...(chosen.value?.steps ?? [])]
+  stands.value = steps.value[0] ?? ''
   label.value = chosen.value?.title ?? ''
   where.value = ''
   fault.value = ''
 })
+
+function setSteps(next: string[]) {
+  steps.value = next
+  if (!next.includes(stands.value)) stands.value = next[0] ?? ''
+}
+const typed = (event: Event) =>
+  setSteps(
+    (event.target as HTMLInputElement).value
+      .split(',')
+      .map((s) => s.trim())
+      .filter(Boolean),
+  )
+function toggle(name: string) {
+  const known = (chosen.value?.known_steps ?? []).map((s) => s.name)
+  setSteps(known.filter((s) => (s === name ? !steps.value.includes(s) : steps.value.includes(s))))
+}
 
 async function answer(kind: 'found' | 'inert' | 'absent') {
   if (kind === 'absent') {
@@ -43,6 +63,8 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
       answer: kind,
       label: label.value,
       where: where.value,
+      steps: steps.value,
+      stands: stands.value,
     }
     const learned = await ask(api.POST('/api/v1/gear/finder', { body }))
     const op: Op = { op: 'set_profile', device: props.device.uid, profile: learned.data }
@@ -94,6 +116,30 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
         <span>
           <label for="find-where">Where it was</label>
           <input id="find-where" v-model="where" maxlength="160" />
+        </span>
+      </div>
+      <p v-if="chosen.known_steps.length" class="row" role="group" aria-label="Its steps">
+        <span class="quiet">Its steps</span>
+        <button
+          v-for="s in chosen.known_steps"
+          :key="s.id"
+          :class="{ on: steps.includes(s.name) }"
+          :aria-pressed="steps.includes(s.name)"
+          @click="toggle(s.name)"
+        >
+          {{ s.name }}
+        </button>
+      </p>
+      <div class="fields">
+        <span v-if="!chosen.known_steps.length">
+          <label for="find-steps">Its steps, commas between</label>
+          <input id="find-steps" :value="steps.join(', ')" maxlength="400" @change="typed" />
+        </span>
+        <span>
+          <label for="find-stands">It left the factory at</label>
+          <select id="find-stands" v-model="stands">
+            <option v-for="s in steps" :key="s" :value="s">{{ s }}</option>
+          </select>
         </span>
       </div>
       <p v-if="fault" class="attn" role="alert">{{ fault }}</p>

@@ -104,7 +104,8 @@ def where_of(
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
         kind == HDR, film, layer.rig.peak_cd_m2(result.run.sink), low_resolution(layer, result),
-        *((playing.fps, playing.output, playing.mode.name) if playing else ()),
+        playing.fps if playing else None, playing.output if playing else {}, playing.mode.name if playing else "",
+        layer.rig.devices[result.run.sink].profile.kind == "monitor",
     )  # fmt: skip
 
 

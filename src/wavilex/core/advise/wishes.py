@@ -39,7 +39,7 @@ class Where:
     wants_vrr: the run asks for it. hdr: the signal in question is HDR. film: a player of films,
     where picture comes before lag. peak_cd_m2: the screen's, None: not known. low_resolution: an old machine's
     240 or 288 lines. fps: the render rate of the mode it is played in, None: not known. output: what the source's
-    output settings must be for it, by effect; goes_out: as which picture.
+    output settings must be for it, by effect; goes_out: as which picture. monitor: shown on a computer's monitor.
     """
 
     title: Title | None = None
@@ -52,6 +52,7 @@ class Where:
     fps: int | None = None
     output: Mapping[str, str] = field(default_factory=dict)
     goes_out: str = ""
+    monitor: bool = False
 
     @property
     def slow(self) -> bool:
@@ -188,6 +189,16 @@ def _enhancement(where: Where, school: str) -> list[Wish]:
     ]
 
 
+def _quantisation(monitor: bool) -> Wish:
+    """Both ends of a link by the same range. CTA-861: limited for television formats, full for a computer's; a source
+    that stands at automatic tells which it sends, so both ends follow.
+    """
+    usual = {"full": 15, "limited": 5} if monitor else {"limited": 15, "full": 5}
+    which = "full, as computers send" if monitor else "limited, as television formats are sent"
+    why = f"one range at both ends, or blacks are grey or shut: by what the link says, else {which}"
+    return Wish("quantisation", {"auto": 20, **usual}, why)
+
+
 def _picture(where: Where, schools: Mapping[str, str]) -> list[Wish]:
     vivid = schools["look"] == "vivid"
     out = [
@@ -197,6 +208,7 @@ def _picture(where: Where, schools: Mapping[str, str]) -> list[Wish]:
              "vivid, by house style" if vivid else "as the makers of the title meant it", "look"),
         Wish("room_light", {"off": 25}, "it changes brightness by itself"),
         Wish("overscan", {"off": 25}, "every dot of the picture is shown"),
+        _quantisation(where.monitor),
         Wish("device_control", {schools["device_control"]: 15}, "keeps a bar awake"
              if schools["device_control"] == "on" else "nothing switches inputs unasked", "device_control"),
     ]  # fmt: skip

@@ -10,6 +10,7 @@ from wavilex.core.chain.paths import Layer, facts_of_want
 from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.conditions import SignalFacts, holds
+from wavilex.core.gear.profile import HomeRate
 from wavilex.core.gear.quirks import Shows
 from wavilex.core.gear.stand import value_at
 from wavilex.core.rig.model import Device, Socket
@@ -59,8 +60,13 @@ def _scaled(layer: Layer, result: RunResult, mode: Mode) -> list[Reason]:
 
 def _home(layer: Layer, result: RunResult, mode: Mode) -> list[Reason]:
     """A home screen at another rate: the picture goes black when a title starts, and the home screen proves nothing."""
-    home = layer.rig.devices[result.run.source].profile.home_hz
-    hz = mode.hz
+    device = layer.rig.devices[result.run.source]
+    home, hz = device.profile.home_hz, mode.hz
+    if isinstance(home, HomeRate):
+        setting = device.profile.setting(home.setting)
+        assert setting is not None
+        scope = layer.scope(device, setting, result.path[0].out.port, facts_of_want(result.run.want))
+        home = home.hz.get(layer.rig.setting_value(layer.name, device.uid, scope, setting) or "")
     if home is None:
         return []
     return [_note("home_rate" if home != hz else "home_same", result.path[0].out, home=home, hz=hz)]

@@ -52,6 +52,7 @@ class Answers:
     allm: bool
     hdr_eotf: tuple[str, ...]
     max_cd_m2: float | None
+    average_cd_m2: float | None
     min_cd_m2: float | None
     physical_address: str | None
     exceeded: bool
@@ -82,6 +83,7 @@ def answer(e: Edid) -> Answers:
         allm=bool(forum and forum.allm),
         hdr_eotf=cta.hdr.eotf if cta and cta.hdr else (),
         max_cd_m2=cta.hdr.max_cd_m2 if cta and cta.hdr else None,
+        average_cd_m2=cta.hdr.frame_average_cd_m2 if cta and cta.hdr else None,
         min_cd_m2=cta.hdr.min_cd_m2 if cta and cta.hdr else None,
         physical_address=".".join(map(str, hdmi.physical_address)) if hdmi else None,
         exceeded=exceeded,

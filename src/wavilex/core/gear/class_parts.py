@@ -120,6 +120,19 @@ def switch(
     return row | ({"effect": effect} if effect else {}) | ({"where": where} if where else {})
 
 
+def choice(key: str, label: str, options: Sequence[tuple[str, str]], effect: str = "", **more: Any) -> Data:
+    """A setting of several steps; it leaves the factory at the first."""
+    row: Data = {"id": key, "label": label, "options": [{"id": k, "label": v} for k, v in options],
+                 "default": options[0][0], **more}  # fmt: skip
+    return row | ({"effect": effect} if effect else {})
+
+
+def quantisation(where: str) -> Data:
+    """Full or limited range at a source; from the factory by itself."""
+    options = (("auto", "automatic"), ("limited", "limited"), ("full", "full"))
+    return choice("quantisation", "Range, full or limited", options, "quantisation", where=where)
+
+
 def limit(key: str, when: Data, limits: Data, because: str, **more: Any) -> Data:
     return {"id": key, "kind": "limits", "when": when, "limits": limits, "because": because,
             "source": "common_practice", **more}  # fmt: skip

@@ -11,13 +11,21 @@ from wavilex.core.gear.class_parts import (
     Template,
     limit,
     picked,
+    quantisation,
     switch,
 )
 
 _WHERE = "video output page"
 _WORDS = ("not allowed", "allowed")
 _SIZES = {"4k": "3840x2160", "qhd": "2560x1440", "hd": "1920x1080"}
-_NAMES = {"uhd": "4K", "hdr": "HDR", "rate": "120 Hz", "vrr": "variable refresh", "422": "4:2:2"}
+_NAMES = {
+    "uhd": "4K",
+    "hdr": "HDR",
+    "rate": "120 Hz",
+    "vrr": "variable refresh",
+    "422": "4:2:2",
+    "deep": "more than 8 bits",
+}
 
 
 def _out(a: Answers) -> list[Data]:
@@ -42,10 +50,13 @@ def _permissions(names: list[str], modes: list[str]) -> Data:
                 "it varies nothing while that is off"),
         "422": (switch("subsampling", "4:2:2", "", "off", _WHERE, _WORDS),
                 {"encodings": {"rgb": [8, 10], "420": [8, 10]}}, "it sends no 4:2:2 until that is allowed"),
+        "deep": (switch("deep", "More than 8 bits", "", "on", _WHERE, _WORDS),
+                 {"encodings": {"rgb": [8], "444": [8], "422": [8], "420": [8]}},
+                 "it sends 8 bits until more is allowed"),
     }  # fmt: skip
     chosen = [rows[n] for n in rows if n in names]
     return {
-        "settings": [setting for setting, _, _ in chosen],
+        "settings": [*(setting for setting, _, _ in chosen), quantisation(_WHERE)],
         "quirks": [
             limit(f"{s['id']}-off", {"setting": s["id"], "is": "off"}, limits, because) for s, limits, because in chosen
         ],
@@ -95,7 +106,7 @@ def _computer(a: Answers, kind: str) -> Data:
             "encodings": {"rgb": [8, 10], "444": [8, 10], "422": [8, 10, 12], "420": [8, 10]}, "hdr": ["static"],
             "vrr": True, "low_latency": False, "dsc": a["dsc"] == "yes", "hdcp": "2.2",
         },
-        "sound": ["pcm2", "pcm8", "bitstream"], "settings": [depth, vrr],
+        "sound": ["pcm2", "pcm8", "bitstream"], "settings": [depth, vrr, quantisation("the driver's display page")],
         "quirks": [
             limit("driver-depth", {"setting": "depth", "is": "8"}, {"encodings": eight},
                   "depth stays at 8 bits until it is changed in the driver"),
@@ -159,7 +170,7 @@ def _asked(*names: str, usual: str) -> Question:
 _QHD = Question("qhd", "Does it send 1440p?", YES, usual="yes")
 _SIZE = Question("size", "It sends", (("4k", "4K60"), ("1080", "1080p")), usual="4k")
 _DYNAMIC = Question("dynamic", "Dynamic-metadata HDR?", YES, usual="no", when=("size", ("4k",)))
-_PLAYER_ASKED = _asked("uhd", "hdr", usual="uhd,hdr")
+_PLAYER_ASKED = _asked("uhd", "hdr", "deep", usual="uhd,hdr")
 _PC = (
     Question("outputs", "How many HDMI outputs?", (("1", "one"), ("2", "two")), usual="1"),
     Question("rate", "They carry", (("18", "18 Gb/s"), ("40", "40 Gb/s"), ("48", "48 Gb/s")), usual="48"),
@@ -171,13 +182,13 @@ _OPTICAL = [{"id": "optical", "label": "optical out", "direction": "out", "kind"
 TEMPLATES = (
     Template("console", "newest console, 4K120", "sources", "source", (
         Question("rate", "Its output carries", (("32", "32 Gb/s"), ("40", "40 Gb/s"), ("48", "48 Gb/s")), usual="40"),
-        _QHD, _asked("uhd", "hdr", "rate", "vrr", "422", usual="uhd,hdr,rate,vrr"),
+        _QHD, _asked("uhd", "hdr", "rate", "vrr", "422", "deep", usual="uhd,hdr,rate,vrr"),
     ), lambda a: _console(a, sizes=["4k", "qhd", "hd"], fast=["4k", "qhd", "hd"], rate=a["rate"], vrr=True)),
     Template("console-small", "newer console, 1440p120", "sources", "source", (
-        _QHD, _asked("uhd", "hdr", "rate", "vrr", "422", usual="uhd,hdr,rate,vrr"),
+        _QHD, _asked("uhd", "hdr", "rate", "vrr", "422", "deep", usual="uhd,hdr,rate,vrr"),
     ), lambda a: _console(a, sizes=["4k", "qhd", "hd"], fast=["qhd", "hd"], rate="18", vrr=True)),
     Template("console-4k60", "console of before, 4K60", "sources", "source", (
-        _QHD, _asked("uhd", "hdr", "422", usual="uhd,hdr"),
+        _QHD, _asked("uhd", "hdr", "422", "deep", usual="uhd,hdr"),
     ), lambda a: _console(a, sizes=["4k", "qhd", "hd"], fast=[], rate="18", vrr=False)),
     Template("console-1080", "older console, 1080p", "sources", "source", (
         Question("hdr", "Does it send HDR?", YES, usual="no"),

@@ -54,6 +54,13 @@ class EdidBySetting(Model):
     setting: Ident
 
 
+class HomeRate(Model):
+    """The rate of a home screen that follows a setting: Hz by that setting's options."""
+
+    setting: Ident
+    hz: Annotated[dict[Ident, Annotated[int, Field(ge=1, le=1000)]], Field(min_length=1)]
+
+
 class Profile(Model):
     """A device type. `video` is what every port has unless the port says otherwise.
 
@@ -61,8 +68,10 @@ class Profile(Model):
     both ends are judged), merge several screens' into what they share, or fixed, its own whatever lies beyond.
     routing: a switch shows one input on its outputs, a splitter sends its input to all, a matrix chooses for each.
     plays: makes sound itself. sound: the formats a source sends.
-    prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate.
-    repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white.
+    prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate, or the setting it
+    follows.
+    repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white;
+    average_cd_m2: the most it keeps up over a whole frame.
     converts: what a box between does with a picture’s rate and shape.
     shown_as: the shape a screen shows at; draws: the shape a source of old games draws in its frame.
     most_sound_delay_ms: the most a player of sound can wait for a late picture.
@@ -87,7 +96,7 @@ class Profile(Model):
     plays: bool | None = None
     sound: tuple[SoundFormat, ...] | None = None
     prefers: tuple[Mode, ...] | None = None
-    home_hz: Annotated[int, Field(ge=1, le=1000)] | None = None
+    home_hz: Annotated[int, Field(ge=1, le=1000)] | HomeRate | None = None
     hdr_modes: tuple[Mode, ...] | None = None
     video_hdr_modes: tuple[Mode, ...] | None = None
     repeats_frames: bool | None = None
@@ -96,6 +105,7 @@ class Profile(Model):
     draws: ShownAs | None = None
     most_sound_delay_ms: Annotated[int, Field(ge=0, le=10_000)] | None = None
     peak_cd_m2: Annotated[int, Field(ge=1, le=MOST_PEAK_CD_M2)] | None = None
+    average_cd_m2: Annotated[int, Field(ge=1, le=MOST_PEAK_CD_M2)] | None = None
     newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()
     quirks: tuple[Quirk, ...] = ()
@@ -132,6 +142,8 @@ class Profile(Model):
         if isinstance(self.edid, EdidBySetting):
             _known((self.edid.setting,), settings, "edid.setting")
             _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
+        if self.average_cd_m2 is not None and self.average_cd_m2 > (self.peak_cd_m2 or MOST_PEAK_CD_M2):
+            raise ValueError("average_cd_m2: a whole frame is no brighter than the brightest white")
         if self.panel is not None and self.panel_size is None:
             raise ValueError("panel: write 3840x2160")
         return self
@@ -146,7 +158,7 @@ class Profile(Model):
             raise ValueError("settings: kept by picture preset (mode), and no setting has the effect preset")
 
     def _shaping(self) -> list[tuple[str, str | None, tuple[str, ...]]]:
-        """Settings that choose an output or a fit, with the options said of them."""
+        """Settings that choose an output, a fit or the home screen's rate, with the options said of them."""
         c, found = self.converts, []
         if c is not None:
             found += [
@@ -157,6 +169,8 @@ class Profile(Model):
         for name, part in (("shown_as", self.shown_as), ("draws", self.draws)):
             if part is not None:
                 found.append((f"{name}.fit", part.fit, tuple(part.fits)))
+        if isinstance(self.home_hz, HomeRate):
+            found.append(("home_hz.setting", self.home_hz.setting, tuple(self.home_hz.hz)))
         return found
 
     def _check_directions(self) -> None:

@@ -36,6 +36,8 @@ def profile_of(e: Edid) -> Profile:
     }  # fmt: skip
     if said.max_cd_m2 is not None:
         data["peak_cd_m2"] = min(max(round(said.max_cd_m2), 1), MOST_PEAK_CD_M2)
+    if said.average_cd_m2 is not None and "peak_cd_m2" in data:
+        data["average_cd_m2"] = min(max(round(said.average_cd_m2), 1), data["peak_cd_m2"])
     if widest is not None:
         data["panel"] = f"{widest.h_active}x{widest.v_active}"
     return profile_from_data(data)

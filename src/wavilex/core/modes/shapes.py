@@ -20,10 +20,14 @@ class HideoutOut(TypedDict):
 
 
 class SoughtOut(TypedDict):
-    """An effect, where it usually hides, what to see when it is found, what to think of when it is not."""
+    """An effect, where it usually hides, what to see when it is found, what to think of when it is not. steps: as it
+    mostly has them; known_steps: all it may have, none: any.
+    """
 
     id: str
     title: str
+    steps: list[str]
+    known_steps: list[NamedOut]
     see: str
     if_absent: str
     hideouts: list[HideoutOut]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
@@ -12,7 +12,7 @@ from wavilex.core.advise.shapes import SetupOut
 from wavilex.core.errors import ProfileError
 from wavilex.core.gear.classes import from_template, templates_data
 from wavilex.core.gear.places import place_words
-from wavilex.core.gear.profile import profile_from_data
+from wavilex.core.gear.profile import Role, profile_from_data
 from wavilex.core.gear.shapes import GearWords, ProfileOut, TemplateOut
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
@@ -49,25 +49,28 @@ def check_profile(request: HttpRequest, payload: ProfileIn) -> ProfileOut:
 
 
 class Learned(ProfileIn):
-    """What the finder found: which effect, the answer, the setting's name in our words, its place."""
+    """What the finder found: which effect, the answer, the setting's name in our words, place, steps, as delivered."""
 
     sought: str = Field(max_length=40)
     answer: Literal["found", "absent", "inert"]
     label: str = Field(default="", max_length=60)
     where: str = Field(default="", max_length=160)
+    steps: list[Annotated[str, Field(max_length=60)]] = Field(default_factory=list, max_length=12)
+    stands: str = Field(default="", max_length=60)
 
 
 @router.get("/gear/finder", operation_id="finder", response={200: list[SoughtOut], 401: ProblemOut})
-def finder(request: HttpRequest) -> list[SoughtOut]:
-    """Effects to look for on a screen nobody has profiled, and where such settings usually hide."""
-    return sought_data()
+def finder(request: HttpRequest, role: Role = "screen") -> list[SoughtOut]:
+    """Effects to look for on a box nobody has profiled, and where such settings usually hide."""
+    return sought_data(role)
 
 
 @router.post("/gear/finder", operation_id="learnSetting", response={200: ProfileOut, **WRITE})
 def learn_setting(request: HttpRequest, payload: Learned) -> ProfileOut:
     """A profile with what the finder found written in. Stores nothing."""
     profile = profile_from_data(payload.data)
-    return profile_out(profile_from_data(learn(profile, payload.sought, payload.answer, payload.label, payload.where)))
+    found = learn(profile, payload.sought, payload.answer, payload.label, payload.where, payload.steps, payload.stands)
+    return profile_out(profile_from_data(found))
 
 
 class YamlOut(Schema):

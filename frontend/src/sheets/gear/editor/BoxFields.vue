@@ -2,6 +2,7 @@
 // What is said once of the whole box: lag, light, firmware, rates it prefers, presets, how it shows and what to mind.
 import { computed } from 'vue'
 
+import ClaimRows from './ClaimRows.vue'
 import type { Draft, GearWords } from './draft'
 
 const props = defineProps<{ words: GearWords }>()
@@ -70,11 +71,47 @@ const NUMBERS = computed(() =>
     [
       ['lag_bound_ms', 'Lag it is judged against, ms', is('screen')],
       ['peak_cd_m2', 'Brightest HDR white, cd/m²', is('screen')],
-      ['home_hz', 'Its home screen runs at, Hz', is('source')],
+      ['average_cd_m2', 'A whole white frame, cd/m²', is('screen')],
       ['most_sound_delay_ms', 'Most delay of sound, ms', is('sound', 'repeater')],
     ] as const
   ).filter(([, , on]) => on),
 )
+// the home screen's rate: one figure, or one for each option of a setting it follows
+interface HomeRate {
+  setting: string
+  hz: Record<string, number | string>
+}
+const ALWAYS = 'always'
+const home = computed(() => draft.value.home_hz as number | string | HomeRate | undefined)
+const followable = computed(() => (draft.value.settings ?? []).filter((s) => s.options?.length))
+const homeBy = computed(() => (typeof home.value === 'object' ? home.value.setting : ''))
+const homeRates = computed((): [string, string, number | string][] => {
+  const said = home.value
+  if (typeof said !== 'object') return [[ALWAYS, 'Home screen, Hz', said ?? '']]
+  const options = followable.value.find((s) => s.id === said.setting)?.options ?? []
+  return options.map((o) => [o.id, `Home screen at ${o.label}, Hz`, said.hz[o.id] ?? ''])
+})
+function setHomeBy(setting: string) {
+  const options = followable.value.find((s) => s.id === setting)?.options ?? []
+  const before = typeof home.value === 'object' ? Object.values(home.value.hz)[0] : home.value
+  set(
+    'home_hz',
+    setting ? { setting, hz: Object.fromEntries(options.map((o) => [o.id, before ?? 60])) } : before,
+  )
+}
+function setHome(option: string, event: Event) {
+  if (option === ALWAYS || typeof home.value !== 'object') {
+    number('home_hz', event)
+    return
+  }
+  const said = text(event)
+  const hz: HomeRate['hz'] = {
+    ...home.value.hz,
+    [option]: Number.isInteger(Number(said)) ? Number(said) : said,
+  }
+  if (said === '') Reflect.deleteProperty(hz, option)
+  set('home_hz', { ...home.value, hz })
+}
 const LISTS = computed(() =>
   (
     [
@@ -107,6 +144,26 @@ const LISTS = computed(() =>
           @change="number(key, $event)"
         />
       </span>
+      <template v-if="is('source')">
+        <span>
+          <label for="bf-home-by">Its home screen’s rate</label>
+          <select id="bf-home-by" :value="homeBy" @change="setHomeBy(text($event))">
+            <option value="">is always the same</option>
+            <option v-for="s in followable" :key="s.id" :value="s.id">follows {{ s.label }}</option>
+          </select>
+        </span>
+        <span v-for="[option, name, hz] in homeRates" :key="option">
+          <label :for="`bf-home-${option}`">{{ name }}</label>
+          <input
+            :id="`bf-home-${option}`"
+            class="fig"
+            inputmode="numeric"
+            :value="hz"
+            placeholder="not known"
+            @change="setHome(option, $event)"
+          />
+        </span>
+      </template>
       <span>
         <label for="bf-fw">Newest firmware known</label>
         <input
@@ -148,6 +205,7 @@ const LISTS = computed(() =>
         <input :id="`bf-${key}`" :value="shown(key)" :placeholder="usual" @change="listed(key, $event)" />
       </span>
     </div>
+    <ClaimRows v-if="is('screen', 'repeater')" v-model:draft="draft" />
     <p class="row small">
       <span>To mind:</span>
       <label v-for="c in props.words.cautions" :key="c.id" class="tick"
