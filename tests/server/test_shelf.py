@@ -142,7 +142,10 @@ def test_what_was_measured_and_what_came_back_is_learned(api: Api, demo: str) ->
     title = "Den console: 120 Hz output → not allowed"
     steps = [s for p in api.get(f"/jobs/{demo}/runsheet")["phases"] for s in p["steps"]]
     key = next(s["key"] for s in steps if s["title"] == title)
-    api.post(f"/jobs/{demo}/ticks", {"uid": "tick-came-back", "key": key, "state": "reverted"})
+    api.post(
+        f"/jobs/{demo}/ticks",
+        {"uid": "tick-came-back", "key": key, "state": "reverted", "said_at": "2026-11-29T10:00:00Z"},
+    )
     here = {r["device"]: [x["words"] for x in r["learned"]] for r in api.get(f"/jobs/{demo}/shelf")}
     assert any(w.startswith("lag 15.0 ms in game") for w in here["den-screen"])
     assert any("the box put it back" in w for w in here["den-console"])
