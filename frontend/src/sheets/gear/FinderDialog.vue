@@ -118,7 +118,7 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
           <input id="find-where" v-model="where" maxlength="160" />
         </span>
       </div>
-      <p v-if="chosen.known_steps.length" class="row" role="group" aria-label="Its steps">
+      <p v-if="chosen.known_steps.length" class="row ways" role="group" aria-label="Its steps">
         <span class="quiet">Its steps</span>
         <button
           v-for="s in chosen.known_steps"
