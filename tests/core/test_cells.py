@@ -22,6 +22,7 @@ from wavilex.core.gear.profile import Profile, parse_profile, profile_data, prof
 from wavilex.core.gear.setting import Span
 from wavilex.core.gear.words import cell_words
 from wavilex.core.modes.cells import spots
+from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.grid import copy_cell, grid_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data, parse_job
@@ -367,3 +368,19 @@ def test_a_profile_with_numbers_reads_from_yaml_and_back() -> None:
     profile = parse_profile(text)
     assert profile.setting("g").default == "2.2"
     assert profile_from_data(profile_data(profile)) == profile
+
+
+def test_a_menus_copy_overwrites_numbers_of_another_inputs_same_cell_and_says_which() -> None:
+    """Two consoles on two inputs, light 20 on one and 35 on the other in standard range: the copy would lose one."""
+    r = rig(
+        device("k", "kelpine-k1"), device("q", "kelpine-k2"), of(screen()), lead("L", "k/hdmi", "tv/hdmi1"),
+        lead("M", "q/hdmi", "tv/hdmi2"), run("one", "k", "tv", mode="3840x2160@60"),
+        run("two", "q", "tv", mode="3840x2160@60"),
+        *(setting("tv", f"hdmi{n};range=sdr", "preset", "game") for n in (1, 2)),
+        *(setting("tv", f"hdmi{n};range=sdr;mode=game", "light", v) for n, v in ((1, "20"), (2, "35"))),
+        setting("tv", "hdmi2;range=hdr;mode=game", "light", "50"),
+    )  # fmt: skip
+    (told,) = coverage_data(Layer(r), {})
+    (said,) = [o for o in told["copying"]["overwrites"] if "Light" in o]
+    assert said.startswith("HDMI 2, ")
+    assert said.endswith("Light 35, not 20")  # that of HDR is another cell: the copy does not reach it

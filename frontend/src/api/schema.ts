@@ -3411,6 +3411,8 @@ export interface components {
             grade: string;
             /** Grade Name */
             grade_name: string;
+            /** Hanging */
+            hanging: string;
             /**
              * Kind
              * @enum {string}

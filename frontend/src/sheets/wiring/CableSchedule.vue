@@ -40,7 +40,7 @@ defineExpose({ ready: computed(() => data.value !== undefined) })
           </td>
           <td>{{ r.klass || `${r.kind}, ${r.plug}` }}</td>
           <td>{{ r.length_m || '?' }}</td>
-          <td>{{ r.state === 'as found' ? 'hangs so' : '☐' }}</td>
+          <td>{{ r.state === 'as found' ? 'hangs so' : r.state === 'not noted' ? '☐ look' : '☐' }}</td>
         </tr>
       </tbody>
     </table>

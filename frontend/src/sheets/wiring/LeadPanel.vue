@@ -56,6 +56,11 @@ function between(event: Event) {
   field.value = ''
   if (box) void job.change(box.ops, `${box.label} put into lead ${lead.value?.label ?? ''}`)
 }
+const hangsSo = () =>
+  void job.change(
+    [{ op: 'found_as_planned', lead: props.uid }],
+    `lead ${lead.value?.label ?? ''} hangs as planned`,
+  )
 async function takeOut() {
   if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`))
     emit('close')
@@ -66,6 +71,10 @@ async function takeOut() {
   <section v-if="lead" class="float panel" :aria-label="`Lead ${lead.label}`">
     <h2>Lead {{ lead.label }}</h2>
     <p>{{ name(lead.a) }} → {{ name(lead.b) }}</p>
+    <p v-if="lead.moved" class="row small">
+      <span class="quiet">{{ lead.hanging }}</span>
+      <button v-if="mayEdit()" class="slight" @click="hangsSo">It hangs so</button>
+    </p>
     <p v-if="lead.verdict" class="row small">
       <VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span>
     </p>

@@ -41,10 +41,10 @@ const board = computed(() =>
 const onRun = computed(() => new Set(job.run?.stages.map((s) => s.device)))
 const loose = computed(() => job.shown?.leads.filter((l) => !l.a || !l.b) ?? [])
 const moved = computed(() => job.shown?.leads.filter((l) => l.moved) ?? [])
-const allDone = () =>
+const hangsSo = (leads: Lead[]) =>
   void job.change(
-    moved.value.map((l) => ({ op: 'found_as_planned', lead: l.uid })),
-    'leads wired as planned',
+    leads.map((l) => ({ op: 'found_as_planned', lead: l.uid })),
+    leads.length === 1 ? `lead ${leads[0]?.label ?? ''} hangs as planned` : 'leads hang as planned',
   )
 const best = ref(false)
 const printing = ref(false)
@@ -210,8 +210,8 @@ useKeys([
   <section v-if="job.shown?.leads.length" class="leads">
     <div class="row">
       <h2>Leads</h2>
-      <button v-if="moved.length && mayEdit()" class="small" @click="allDone">
-        Wired as planned: {{ moved.length }} moved
+      <button v-if="moved.length > 1 && mayEdit()" class="small" @click="hangsSo(moved)">
+        All {{ moved.length }} hang as planned
       </button>
     </div>
     <ul>
@@ -219,8 +219,11 @@ useKeys([
         <button :aria-pressed="lead === l.uid" @click="pickLead(l.uid)">
           <b>{{ l.label }}</b> {{ l.grade_name }},
           {{ l.length_mm == null ? 'not measured' : `${l.length_mm / 1000} m` }}
-          <span v-if="l.moved" class="quiet">· moved</span
+          <span v-if="l.hanging" class="quiet">· {{ l.hanging }}</span
           ><span v-if="loose.includes(l)" class="attn">· loose</span>
+        </button>
+        <button v-if="l.moved && mayEdit()" class="slight small" @click="hangsSo([l])">
+          hangs so<span class="sr">: {{ l.label }}</span>
         </button>
       </li>
     </ul>

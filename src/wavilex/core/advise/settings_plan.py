@@ -11,6 +11,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from wavilex.core.advise.daylight import BY_DAY, BY_NIGHT, day_preset, day_values
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.advise.levels import Start, start_of
 from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
@@ -97,7 +98,7 @@ def settings_plan(layer: Layer) -> SettingsPlan:
     """Solve the job's settings, starting from its plan."""
     draft = _Draft(layer)
     runs = sorted(layer.rig.runs, key=lambda uid: -layer.rig.runs[uid].want.weight)
-    for step in (draft.leave_hdr_off, draft.open, draft.choose_presets, draft.settle, draft.set_numbers):
+    for step in (draft.leave_hdr_off, draft.open, draft.choose_presets, draft.settle, draft.set_numbers, draft.set_day):
         for uid in runs:
             step(uid)
     return SettingsPlan(draft.rows, tuple(draft.ops), draft.rig)
@@ -156,6 +157,19 @@ class _Draft:
                     start = start_of(setting, range_ if "range" in setting.dimensions else "", look)
                     if start is not None:
                         self._start(run, key, start)
+
+    def set_day(self, uid: str) -> None:
+        """By day films have another preset, with values of its own."""
+        run, result = self.rig.runs[uid], self._result(uid)
+        day = day_preset(self._view, result)
+        preset = self.rig.devices[run.sink].profile.preset
+        if not day or preset is None:
+            return
+        for key, start in day_values(self._view, result, day):
+            self._start(run, key, start)
+        for key, row in self.rows.items():
+            if key[0] == run.sink and key[2] == preset.id and run.label in row.runs:
+                row.signals = {BY_NIGHT: row.value, BY_DAY: day}
 
     def _start(self, run: Run, key: Key, start: Start) -> None:
         row = self.rows.get(key)

@@ -88,7 +88,8 @@ def wishes_of(where: Where, schools: Mapping[str, str] = DEFAULTS) -> list[Wish]
     # how it is played says what the source's output must be; where nobody knows that, the rate is asked for in general
     known = OUTPUT_EFFECTS if where.goes_out else ()
     motion = [w for w in _motion(where, schools["motion"]) if w.effect not in known]
-    return [_game_mode(where), _preset(where, schools["look"]), *motion, *output, *_picture(where, schools)]
+    look = "accurate" if schools["daylight"] == "two" else schools["look"]  # by day there is another preset
+    return [_game_mode(where), _preset(where, look), *motion, *output, *_picture(where, schools)]
 
 
 _OUTPUT = {

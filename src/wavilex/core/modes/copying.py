@@ -6,7 +6,7 @@ socket and what only experts see, and may fail without a word.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import product
 
 from wavilex.core.chain.paths import Layer
@@ -58,7 +58,7 @@ def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell
             out.append(f"{c.value('input')}: {c.value('mode')} for {runs}, not {first.value('mode')}")
     ports: Mapping[str, str] = {p.label: p.id for p in device.profile.inputs()}
     here = ports.get(first.value("input"), "")
-    own = [s for s in device.profile.settings if s.ports and s.effect and here in s.ports]
+    own = [s for s in device.profile.settings if s.ports and not s.in_cells and s.effect and here in s.ports]
     for setting, label in product(own, dict.fromkeys(c.value("input") for c in others)):
         there = ports.get(label, "")
         if there not in setting.ports:
@@ -67,4 +67,20 @@ def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell
         if mine and theirs and mine != theirs:
             said = setting.option_label
             out.append(f"{label}: {setting.label} {said(theirs)}, not {said(mine)}")
-    return list(dict.fromkeys(out))
+    return list(dict.fromkeys([*out, *_cells_over(layer, device, first, others)]))
+
+
+def _cells_over(layer: Layer, device: Device, first: Cell, others: Sequence[Cell]) -> Iterator[str]:
+    """Values that stand otherwise, by plan or as found, in another input's cell of the same range and preset."""
+    kept = layer.rig.settings
+    for c in others:
+        if not _same(c, first, ("range", "mode")):
+            continue
+        for setting in device.profile.settings:
+            if not setting.in_cells or "input" not in setting.dimensions or setting.copies == "unit":
+                continue
+            here, there = (kept.get((device.uid, at.spot.kept(setting.dimensions), setting.id)) for at in (first, c))
+            mine, theirs = ((v.plan or v.found) if v is not None else None for v in (here, there))
+            if mine and theirs and mine != theirs:
+                said = setting.option_label
+                yield f"{_words(c)}: {setting.label} {said(theirs)}, not {said(mine)}"

@@ -50,6 +50,10 @@ QUESTIONS: Mapping[str, Question] = {
         "vivid": "vivid",
         "bright_room": "for a bright room",
     }),
+    "daylight": Question("Films by day", {
+        "one": "in the preset of the look",
+        "two": "in a preset of their own, set beside the one for the dark",
+    }),
     "dimming": Question("Local dimming, shadow lift", {
         "as_is": "as the screen comes",
         "most": "at their most",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from wavilex.core.advise.daylight import day_preset
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
@@ -14,6 +15,7 @@ from wavilex.core.gear.cells import RANGES, REST, said_by
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import Cell, cells, stored_by
+from wavilex.core.rig.hanging import hanging
 from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.rig.ops import Change, place_of
 from wavilex.core.runsheet.at_source import source_steps
@@ -45,6 +47,7 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
     steps += list(source_steps(layer, results))
     steps += _proofs(layer, results)
     steps += _lag(rig, results)
+    steps += _by_day(layer, results)
     steps.append(
         Step(
             "hand-over",
@@ -111,19 +114,25 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
     names = [rig.socket_name(s) if s else "" for s in lead.plan]
     rooms = list(dict.fromkeys(rig.devices[s.device].room for s in (*lead.plan, *lead.found) if s))
     what = f"{cable_text(lead.cable)}, " if lead.kind == "hdmi" else ""
-    if lead.plan == (None, None):
+    ends = f"{names[0] or 'loose'} to {names[1] or 'loose'}"
+    stands = hanging(rig, lead)
+    if stands == "out":
         title = f"Take lead {lead.label} out"
-    elif lead.found == (None, None):
-        title = f"New lead {lead.label} ({what}{_metres(lead)}): {names[0] or 'loose'} to {names[1] or 'loose'}"
+    elif stands == "new":
+        title = f"New lead {lead.label} ({what}{_metres(lead)}): {ends}"
+    elif stands == "unnoted":
+        title = f"Lead {lead.label} ({what}{_metres(lead)}): {ends}"
     else:
-        title = f"Lead {lead.label}: {names[0] or 'loose'} to {names[1] or 'loose'}"
+        title = f"Lead {lead.label}: {ends}"
     marks = {c for s in (*lead.plan, *lead.found) if s is not None for c in rig.devices[s.device].profile.cautions}
     return Step(
         key_of("lead", lead.uid, lead.plan),
         "wire",
         title,
         ", ".join(r for r in rooms if r),
-        "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found),
+        "nobody noted whether it hangs there already: if it does, tick"
+        if stands == "unnoted"
+        else "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found),
         "Both plugs sit fully in; label each end",
         "Start with the lead that came with the source: known good",
         2,
@@ -279,6 +288,29 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             "Follow the way box by box; is each one on?",
             1,
             cautions=("volume",),
+        )
+
+
+def _by_day(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
+    """Films have a preset of their own by day: shown to the client, and left at the one for the dark."""
+    by_screen: dict[tuple[str, str], list[str]] = {}
+    for r in results:
+        day = day_preset(layer, r)
+        if day:
+            by_screen.setdefault((r.run.sink, day), []).append(r.run.label)
+    for (uid, day), runs in by_screen.items():
+        device = layer.rig.devices[uid]
+        preset, names = device.profile.preset, " and ".join(runs)
+        assert preset is not None
+        yield Step(
+            key_of("by-day", uid, day, tuple(runs)),
+            "hand",
+            f"{device.label}: show the client {preset.label} → {preset.option_label(day)}, for {names} by day",
+            device.room,
+            "films have a preset for the day beside the one for the dark, each with values of its own",
+            "The client finds both; it is left at the one for the dark",
+            preset.where and f"Look on the {preset.where}",
+            2,
         )
 
 

@@ -9,6 +9,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.link.words import cable_text
 from wavilex.core.plain import cell_text
+from wavilex.core.rig.hanging import Hanging, hanging
 from wavilex.core.rig.model import Device, Lead, Socket
 from wavilex.core.tell.shapes import ScheduleRow
 
@@ -183,6 +184,9 @@ def _record(text: str) -> str:
     return "".join("\\" + c if c in '{}|<> "\\' else c for c in text)
 
 
+_STATES: dict[Hanging, str] = {"as_found": "as found", "unnoted": "not noted"}
+
+
 def schedule(layer: Layer) -> list[ScheduleRow]:
     """The cable schedule: a row a lead, with the label to stick on each end."""
     rows: list[ScheduleRow] = []
@@ -196,7 +200,7 @@ def schedule(layer: Layer) -> list[ScheduleRow]:
             "to": names[1], "to_room": rooms[1], "label_to": f"{lead.label} ← {names[0]}",
             "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "",
             "klass": cable_text(lead.cable) if lead.kind == "hdmi" else "",
-            "proved": lead.cable.proved or "", "state": "as found" if lead.found == lead.plan else "to wire",
+            "proved": lead.cable.proved or "", "state": _STATES.get(hanging(layer.rig, lead), "to wire"),
         })  # fmt: skip
     return rows
 

@@ -17,6 +17,7 @@ from wavilex.core.gear.words import cell_words
 from wavilex.core.link.cable import NOT_READ
 from wavilex.core.link.words import source_of
 from wavilex.core.modes.cells import spots
+from wavilex.core.rig.hanging import HANGING, hanging
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.tell.leads import lead_text
@@ -72,10 +73,9 @@ def _lead_row(rig: Rig, uid: str) -> HandLead:
 
 
 def _change(rig: Rig, lead: Lead) -> str:
-    if lead.found == lead.plan:
-        return ""
-    if lead.found == (None, None):
-        return "new"
+    stands = hanging(rig, lead)
+    if stands in ("as_found", "new", "unnoted"):
+        return HANGING[stands]
     return f"was {_name(rig, lead.found[0])} to {_name(rig, lead.found[1])}"
 
 

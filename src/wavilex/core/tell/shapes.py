@@ -160,6 +160,7 @@ class LeadOut(CableOut):
     a: SocketOut | None
     b: SocketOut | None
     moved: bool
+    hanging: str
     verdict: Verdict | None
     used_percent: float | None
     tag: str

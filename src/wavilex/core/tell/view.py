@@ -21,6 +21,7 @@ from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
+from wavilex.core.rig.hanging import HANGING, hanging
 from wavilex.core.rig.model import SURVEY_KEYS, Device, Lead, Rig, SettingValue, Socket
 from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.scan.signals import socket_rates
@@ -288,6 +289,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,
         "moved": lead.found != lead.plan,
+        "hanging": HANGING[hanging(layer.rig, lead)],
         "verdict": verdict,
         "used_percent": most.used_percent if most else None,
         "tag": tag, "short": short,
