@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wavilex.core.gear.cells import read_scope, said_by
 from wavilex.core.gear.quirks import Forces, Resets
@@ -11,6 +11,7 @@ from wavilex.core.gear.setting import Setting
 from wavilex.core.rig.model import Device, Rig, SettingValue
 
 MOST_ON_A_PAGE = 6
+Placed = tuple[str, str, str]  # device, scope, setting
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +29,7 @@ class ToSet:
         return self.value.plan or ""
 
     @property
-    def place(self) -> tuple[str, str, str]:
+    def place(self) -> Placed:
         return self.device.uid, self.scope, self.setting.id
 
 
@@ -52,12 +53,12 @@ def resets(device: Device, setting: Setting, to: str) -> Iterator[tuple[Resets, 
         yield quirk, [s for s in others if (s.id in quirk.resets if quirk.resets else s.in_cells)]
 
 
-Before = Mapping[tuple[str, str, str], set[tuple[str, str, str]]]
+Before = Mapping[Placed, set[Placed]]
 
 
 def before_of(items: Sequence[ToSet]) -> Before:
     """For each value, those that are set before it: what it hangs on, and what would put it back."""
-    out: dict[tuple[str, str, str], set[tuple[str, str, str]]] = {}
+    out: dict[Placed, set[Placed]] = {}
     undone = {o.place: {s.id for _, put in resets(o.device, o.setting, o.plan) for s in put} for o in items}
     of_box: dict[str, list[ToSet]] = {}
     for item in items:
@@ -110,18 +111,13 @@ def _shared(item: ToSet) -> bool:
     return item.phase != "source" and not item.setting.resync and bool(item.setting.where)
 
 
-def put_back(rig: Rig, items: Sequence[ToSet]) -> list[tuple[ToSet, Resets, list[ToSet]]]:
-    """Values that stand as planned but are put back by a setting still to be made: they are set again after it."""
-    changing = {i.place for i in items}
-    out = []
-    for item in items:
-        for quirk, settings in resets(item.device, item.setting, item.plan):
-            again = [
-                ToSet(item.device, scope, setting, value, item.phase)
-                for setting in settings for (uid, scope, key), value in rig.settings.items()
-                if (uid, key) == (item.device.uid, setting.id) and (uid, scope, key) not in changing
-                and meet(scope, item.scope) and (value.plan or value.found) not in (None, setting.default)
-            ]  # fmt: skip
-            if again:
-                out.append((item, quirk, again))
-    return out
+def put_back(rig: Rig, item: ToSet) -> Iterator[ToSet]:
+    """Values that stand as planned and that setting something puts back: they are to be set again after it."""
+    for _, settings in resets(item.device, item.setting, item.plan):
+        names = {s.id: s for s in settings}
+        for (uid, scope, key), value in rig.settings.items():
+            if uid != item.device.uid or key not in names or not meet(scope, item.scope):
+                continue
+            stands, planned = value.found or value.plan, value.plan or value.found
+            if planned is not None and stands == planned and planned != names[key].default:
+                yield ToSet(item.device, scope, names[key], replace(value, plan=planned), item.phase)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 from wavilex.core.advise.daylight import day_preset
 from wavilex.core.chain.carry import run_result
@@ -27,8 +27,10 @@ from wavilex.core.ticks import key_of
 _UPDATE_MINUTES = 20
 
 
-def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
-    """Every step still to do, in an order that holds. off: everything has been switched off and not on again."""
+def plan_steps(rig: Rig, *, off: bool = False, done: Collection[str] = ()) -> list[Step]:
+    """Every step still to do, in an order that holds. off: everything was switched off and not on again; done: keys
+    of steps ticked.
+    """
     layer = Layer(rig, "plan")
     results = [run_result(layer, r) for r in rig.runs.values()]
     steps = [*_look(rig), *_firmware(rig)]
@@ -38,7 +40,7 @@ def plan_steps(rig: Rig, *, off: bool = False) -> list[Step]:
         steps += wiring
     before = POWER_ON if wiring or off else ""
     steps += selection_steps(rig, before)
-    made = setting_steps(layer, before)
+    made = setting_steps(layer, before, done)
     steps += _ranges(layer, results, made)  # before what it waits for: a cell is finished before the next is begun
     steps += made
     steps += unseen_steps(layer, before)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from wavilex.core.advise.settings_plan import returning, settings_plan
 from wavilex.core.chain.paths import Layer
@@ -11,8 +12,8 @@ from wavilex.core.gear.quirks import Excludes, Requires
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import condition_words, frees_words
 from wavilex.core.rig.model import CAME_BACK_FACT, Device, Rig, SettingValue, Socket
-from wavilex.core.rig.ops import to_set
-from wavilex.core.runsheet.pages import Page, ToSet, before_of, pages_of, put_back
+from wavilex.core.rig.ops import Change, to_set
+from wavilex.core.runsheet.pages import Page, Placed, ToSet, before_of, pages_of, put_back
 from wavilex.core.runsheet.step import Step, hand_of
 from wavilex.core.ticks import key_of
 
@@ -32,9 +33,11 @@ def _phase(device: Device, setting: Setting) -> str:
     return "ports" if opens else "range" if setting.in_cells else "screen"
 
 
-def setting_steps(layer: Layer, before: str) -> list[Step]:
-    """A step for every menu page with values to set; what a page puts back is set again after it."""
-    items = _to_set(layer)
+def setting_steps(layer: Layer, before: str, done: Collection[str] = ()) -> list[Step]:
+    """A step for every menu page with values to set; what a page puts back is set again after it. done: keys of steps
+    that were ticked: what follows one of them stays to be done.
+    """
+    items, because = _to_set(layer)
     steps: list[Step] = []
     key_at: dict[tuple[str, str, str], str] = {}
     first = before_of(items)
@@ -42,57 +45,82 @@ def setting_steps(layer: Layer, before: str) -> list[Step]:
         own = {i.place for i in page}
         needs = [key_at[p] for i in page for p in first.get(i.place, ()) if p in key_at and p not in own]
         waits = tuple(dict.fromkeys([*([before] if before else []), *needs]))
-        made = list(_page_steps(layer, page, waits))
-        key_at |= dict.fromkeys(own, made[0].key)
-        steps += made
-    for item, quirk, again in put_back(layer.rig, items):
-        words = "; ".join(_said(i) for i in again)
-        steps.append(
-            Step(
-                key_of("put-back", *item.place, item.plan, quirk.id),
-                item.phase,
-                f"{item.device.place(item.scope)}: set again {words}",
-                item.device.room,
-                f"{item.setting.label} puts it back: {quirk.because}",
-                "All stand as said",
-                "Look at it once more after a power-cycle",
-                1 + len(again) // 3,
-                needs=(key_at[item.place],),
-            )
-        )
-    return steps
+        made = _page_step(layer, page, waits, because)
+        key_at |= dict.fromkeys(own, made.key)
+        steps.append(made)
+        if page[0].setting.resync and page[0].phase == "ports":
+            steps.append(_resync(page[0], made.key))
+    return [*steps, *_resyncs_left(layer, done)]
 
 
-def _to_set(layer: Layer) -> list[ToSet]:
-    """Every value planned otherwise than found."""
-    rig, out = layer.rig, []
-    for (uid, scope, key), value in rig.settings.items():
-        setting = rig.devices[uid].profile.setting(key)
-        if setting is not None and value.plan is not None and value.plan != value.found:
-            out.append(ToSet(rig.devices[uid], scope, setting, value, _phase(rig.devices[uid], setting)))
-    return out
+def _to_set(layer: Layer) -> tuple[list[ToSet], Mapping[Placed, str]]:
+    """Every value planned otherwise than found, and those that one of these puts back, with why."""
+    rig = layer.rig
+    items = {
+        place: ToSet(rig.devices[place[0]], place[1], setting, value, _phase(rig.devices[place[0]], setting))
+        for place, value in rig.settings.items()
+        if (setting := rig.devices[place[0]].profile.setting(place[2])) is not None
+        and value.plan is not None and value.plan != value.found
+    }  # fmt: skip
+    again: dict[Placed, ToSet] = {}
+    because: dict[Placed, str] = {}
+    for item in items.values():
+        for put in put_back(rig, item):
+            if put.place not in items:
+                again[put.place] = replace(put, phase=_phase(put.device, put.setting))
+                because[put.place] = f"{item.setting.label} puts it back"
+    return [(items | again)[place] for place in rig.settings if place in items or place in again], because
+
+
+def _resync(item: ToSet, first: str) -> Step:
+    return Step(
+        key_of("resync", item.device.uid, item.scope, item.plan),
+        item.phase,
+        f"Re-sync at {item.device.place(item.scope)}: pull and plug both ends, or power-cycle",
+        item.device.room,
+        "the picture drops when a port’s format changes",
+        "The picture is back",
+        "Swap the lead for a known good one before you blame the port",
+        1,
+        _RESYNC_WAIT_S,
+        needs=(first,),
+    )
+
+
+def _resyncs_left(layer: Layer, done: Collection[str]) -> Iterator[Step]:
+    """A port whose format was set on this sheet is still to be re-synced."""
+    for (uid, scope, key), value in layer.rig.settings.items():
+        device = layer.rig.devices[uid]
+        setting = device.profile.setting(key)
+        if setting is None or not setting.resync or value.plan is None or value.plan != value.found:
+            continue
+        item = ToSet(device, scope, setting, value, _phase(device, setting))
+        set_key = key_of("set", *item.place, item.plan)
+        if item.phase == "ports" and set_key in done:
+            yield _resync(item, set_key)
 
 
 def _said(item: ToSet) -> str:
     return f"{item.setting.label} → {item.setting.option_label(item.plan or item.value.found or '')}"
 
 
-def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[Step]:
+def _page_step(layer: Layer, page: Page, needs: tuple[str, ...], because: Mapping[Placed, str]) -> Step:
     item = page[0]
     device, scope, setting, phase = item.device, item.scope, item.setting, item.phase
     place, one = device.place(scope), len(page) == 1
     key = key_of("set", *item.place, item.plan) if one else key_of("set", *((i.place, i.plan) for i in page))
     found = [
         f"{'' if one else f'{i.setting.label} '}was {i.setting.option_label(i.value.found)}"
-        for i in page if i.value.found
+        for i in page if i.value.found and i.place not in because
     ]  # fmt: skip
     unseen = [i.setting.label for i in page if not i.value.found]
     nobody = "nobody noted what it was" if one else f"nobody noted {' and '.join(unseen)}"
     back = [i.setting.label for i in page if _came_back(layer.rig, i)]
     again = [f"{' and '.join(back)} came back by itself when it was last set: look again after a while"] if back else []
     where = [setting.where] if setting.where else []
-    why = "; ".join([*found, *([nobody] if unseen else []), *again, *where])
-    yield Step(
+    puts = list(dict.fromkeys(because[i.place] for i in page if i.place in because))
+    why = "; ".join([*found, *([nobody] if unseen else []), *puts, *again, *where])
+    return Step(
         key,
         phase,
         f"{place}: {'; '.join(_said(i) for i in page)}",
@@ -108,21 +136,17 @@ def _page_steps(layer: Layer, page: Page, needs: tuple[str, ...]) -> Iterator[St
         keep=phase == "source",
         needs=needs,
         hand=hand_of(device.profile.kind) if phase == "source" else "",
-        ops=tuple(to_set(i.place, i.plan, "found") for i in page),
+        ops=tuple(op for i in page for op in _ticked(layer.rig, i)),
     )
-    if setting.resync and phase == "ports":
-        yield Step(
-            key_of("resync", device.uid, scope, item.plan),
-            phase,
-            f"Re-sync at {place}: pull and plug both ends, or power-cycle",
-            device.room,
-            "the picture drops when a port’s format changes",
-            "The picture is back",
-            "Swap the lead for a known good one before you blame the port",
-            1,
-            _RESYNC_WAIT_S,
-            needs=(key,),
-        )
+
+
+def _ticked(rig: Rig, item: ToSet) -> Iterator[Change]:
+    """What a tick notes: the value stands; what it put back stands no longer, and is planned to come again."""
+    yield to_set(item.place, item.plan, "found")
+    for put in put_back(rig, item):
+        if put.value.found is not None:
+            yield to_set(put.place, put.plan)
+            yield to_set(put.place, None, "found")
 
 
 def _came_back(rig: Rig, item: ToSet) -> bool:

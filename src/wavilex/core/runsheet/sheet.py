@@ -39,7 +39,8 @@ def is_off(events: Sequence[Event]) -> bool:
 
 def steps_now(rig: Rig, events: Sequence[Event]) -> list[Step]:
     """The steps of the plan as things stand."""
-    return plan_steps(rig, off=is_off(events))
+    last = {e.key: e for e in events}
+    return plan_steps(rig, off=is_off(events), done={k for k, e in last.items() if e.state == DONE})
 
 
 def sheet_data(rig: Rig, events: Sequence[Event]) -> SheetTold:
