@@ -134,7 +134,7 @@ def test_the_rail_says_in_words_what_waits() -> None:
     assert rail(s05(), 1)["lag"] == "1 reading"
     loose, _ = apply(s05(), [{"op": "move_lead", "lead": "A2", "end": "b", "to": None}])
     assert rail(loose)["wiring"] == "1 run not joined"
-    assert rail(loose)["runsheet"] == "2 changes to make"
+    assert rail(loose)["runsheet"] == "2 planned changes"
     unknown, _ = apply(s05(), [{"op": "replace_lead", "lead": "A1", "grade": "unknown"}])
     assert (rail(unknown)["wiring"], rail(unknown)["signal"]) == ("1 lead not known", "1 unknown")
 
@@ -187,7 +187,7 @@ def test_the_handover_lists_settings_to_make_and_what_is_open() -> None:
     to_make = {(s["device"], s["socket"], s["plan"]) for s in page["settings"] if s["make"]}
     assert ("AV", "Game", "widest") in to_make
     assert page["selections"] == ["main: select AV · Game, then TV · HDMI 3"]
-    assert page["open"] == ["1 planned settings not yet seen on the devices."]
+    assert page["open"] == ["1 planned value was never seen on the boxes themselves: nobody noted what stands there."]
     blocked = handover(s05("wide"))
     assert blocked["runs"][0]["signal"] == "until lifted: 2160p60 4:2:2 12-bit"
     assert any("stops at AV, Game" in o for o in blocked["open"])

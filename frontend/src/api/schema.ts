@@ -1972,6 +1972,8 @@ export interface components {
             satisfied: number;
             /** Settled */
             settled: boolean;
+            /** Sockets */
+            sockets: components["schemas"]["LitOut"][];
         };
         /** AwayIn */
         AwayIn: {
@@ -2081,6 +2083,18 @@ export interface components {
             title: string;
             /** Why */
             why: string;
+        };
+        /**
+         * CautionOut
+         * @description A caution where it applies. again: it stood at an earlier step of the sheet; name: it in short, for there.
+         */
+        CautionOut: {
+            /** Again */
+            again: boolean;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * CellDifference
@@ -2709,6 +2723,8 @@ export interface components {
             notes: string[];
             /** Ops */
             ops: components["schemas"]["Op"][];
+            /** Sockets */
+            sockets: components["schemas"]["LitOut"][];
             /**
              * Verdict
              * @enum {string}
@@ -3604,7 +3620,7 @@ export interface components {
         };
         /**
          * LitOut
-         * @description A socket a step is about.
+         * @description A socket that a step, a way or a swap is about.
          */
         LitOut: {
             /** Device */
@@ -3921,10 +3937,17 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** PhaseOut */
+        /**
+         * PhaseOut
+         * @description see, if_not: what several of its steps have alike, said once; "" where none do.
+         */
         PhaseOut: {
             /** Id */
             id: string;
+            /** If Not */
+            if_not: string;
+            /** See */
+            see: string;
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Title */
@@ -4679,6 +4702,8 @@ export interface components {
          * @description The run sheet of a revision.
          */
         RunSheetOut: {
+            /** Ahead */
+            ahead: number;
             /** Done */
             done: number;
             /** Minutes Left */
@@ -5631,7 +5656,8 @@ export interface components {
          * StepOut
          * @description stands: who does it and from where. state: done, reverted or nothing.
          *
-         *     first: what comes before it and is still open. at: when it was ticked.
+         *     first: what comes before it and is still open. at: when it was ticked. usual: what to see, and what if not, is as
+         *     its phase says once for all.
          */
         StepOut: {
             /** At */
@@ -5639,7 +5665,7 @@ export interface components {
             /** By */
             by: string;
             /** Cautions */
-            cautions: string[];
+            cautions: components["schemas"]["CautionOut"][];
             /** First */
             first: string[];
             /** If Not */
@@ -5665,6 +5691,8 @@ export interface components {
             state: "" | "done" | "reverted" | "undone";
             /** Title */
             title: string;
+            /** Usual */
+            usual: boolean;
             /** Wait S */
             wait_s: number;
             /** Where */

@@ -27,8 +27,7 @@ const sums = computed(() =>
     <p v-if="run.limiting?.because" class="quiet small">
       {{ run.limiting.because }} ({{ run.limiting.provenance }}).
     </p>
-    <SumLines :quantities="sums" />
-    <FixList />
+    <FixList><SumLines :quantities="sums" /></FixList>
     <p v-if="fullest" class="src">{{ fullest.source }}</p>
   </div>
   <div v-else class="quiet">

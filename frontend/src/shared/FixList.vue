@@ -1,10 +1,12 @@
 <script setup lang="ts">
-// The want part by part, and the ways to all of it, cheapest first: try shows the effect, apply edits the plan.
+// The ways to the whole want, cheapest first (try shows the effect, apply edits the plan); what its owner puts after
+// them, the sums; and the want part by part.
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed } from 'vue'
 
 import { api, ask, type Fix, type Fixes } from '../api/client'
+import BackPanels from './BackPanels.vue'
 import { useKeys } from './keys'
 import { mayEdit } from './session'
 import { useJob } from './job'
@@ -110,10 +112,15 @@ useKeys([
       <div class="btns">
         <TryApply :fix="fix" :first="n === 0" />
       </div>
+      <details v-if="fix.sockets.length" class="where">
+        <summary>Where, on the boxes</summary>
+        <BackPanels :sockets="fix.sockets" />
+      </details>
     </article>
     <p v-if="fresh?.proof" class="needs">{{ fresh.proof }}</p>
     <p v-if="data" class="src">{{ data.said }}</p>
   </section>
+  <slot />
   <PartList v-if="fresh?.parts.length && !partsFirst" :parts="fresh.parts" />
 </template>
 
@@ -164,6 +171,10 @@ h3 {
   gap: 6px;
   margin-top: 6px;
   grid-column: 1/-1;
+}
+.where {
+  grid-column: 1/-1;
+  font-size: 13px;
 }
 .needs {
   margin-top: 6px;

@@ -16,3 +16,17 @@ CAUTIONS = {
     "flicker": "Black-frame insertion flickers: stop at a headache, leave it off for people sensitive to it.",
     "trip": "No overloaded extension leads; keep leads out of walkways.",
 }
+# in short, where it was said in full before
+CAUTION_NAMES = {
+    "flashing": "the screen flashes",
+    "power_off": "everything off",
+    "volume": "volume down",
+    "large_screen": "large screen: two people",
+    "burn_in": "it can burn in",
+    "own_power": "its own supply",
+    "old_supply": "old supply, sync level",
+    "tube": "picture tube",
+    "flicker": "it flickers",
+    "trip": "leads on the floor",
+}
+assert set(CAUTION_NAMES) == set(CAUTIONS)

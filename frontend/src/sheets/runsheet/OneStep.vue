@@ -3,14 +3,12 @@
 import { computed, ref, watch } from 'vue'
 
 import type { Step } from '../../api/client'
-import BackPanel from '../../shared/BackPanel.vue'
-import { useJob } from '../../shared/job'
+import BackPanels from '../../shared/BackPanels.vue'
 import { mayEdit } from '../../shared/session'
 import type { TickState } from './useRunSheet'
 
 const props = defineProps<{ steps: Step[]; next: string | null; waiting: Set<string> }>()
 const emit = defineEmits<{ tick: [step: Step, state: TickState] }>()
-const job = useJob()
 const at = ref(props.next ?? props.steps[0]?.key ?? '')
 const index = computed(() =>
   Math.max(
@@ -34,14 +32,6 @@ function tick(state: TickState) {
   emit('tick', s, state)
   if (state === 'done' && after) at.value = after
 }
-const panels = computed(() => {
-  const boxes = new Map<string, string[]>()
-  for (const s of step.value?.sockets ?? []) boxes.set(s.device, [...(boxes.get(s.device) ?? []), s.port])
-  return [...boxes].flatMap(([uid, lit]) => {
-    const device = job.deviceOf(uid)
-    return device ? [{ device, lit }] : []
-  })
-})
 </script>
 
 <template>
@@ -52,8 +42,8 @@ const panels = computed(() => {
     </p>
     <h2>{{ step.title }}</h2>
     <p v-if="step.first.length" class="attn">First: {{ step.first.join('; ') }}</p>
-    <p v-for="c in step.cautions" :key="c" class="caution">{{ c }}</p>
-    <BackPanel v-for="p in panels" :key="p.device.uid" :device="p.device" :lit="p.lit" />
+    <p v-for="c in step.cautions" :key="c.name" class="caution">{{ c.text }}</p>
+    <BackPanels :sockets="step.sockets" />
     <p v-if="step.why" class="quiet">{{ step.why }}</p>
     <p v-if="step.see" class="see"><b>See:</b> {{ step.see }}</p>
     <p v-if="step.if_not"><b>If not:</b> {{ step.if_not }}</p>

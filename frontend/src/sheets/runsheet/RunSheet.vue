@@ -22,6 +22,11 @@ const time = computed(() => {
   const hours = Math.floor(minutes / MINUTES)
   return hours ? `${hours} h ${minutes % MINUTES} min` : `${minutes} min`
 })
+const ahead = computed(() => {
+  const n = sheet.value?.ahead ?? 0
+  if (!n) return 'Nothing is planned otherwise than found: these are checks.'
+  return `They make ${n === 1 ? '1 planned change' : `${n} planned changes`}, and look at what nobody has seen.`
+})
 const phases = computed(() =>
   (sheet.value?.phases ?? [])
     .map((p) => ({ ...p, steps: past.value ? p.steps : p.steps.filter((s) => s.open || s.at) }))
@@ -65,7 +70,7 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
       <h1>Run sheet</h1>
       <p v-if="sheet">
         <template v-if="sheet.open"
-          ><b>{{ sheet.open }} steps to go, about {{ time }}.</b> {{ sheet.done }} done.</template
+          ><b>{{ sheet.open }} steps to go, about {{ time }}.</b> {{ sheet.done }} done. {{ ahead }}</template
         >
         <template v-else><b>All done.</b></template>
         What stands here follows from found and plan; a tick notes what was found.
@@ -104,6 +109,8 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
   />
   <section v-for="p in single ? [] : phases" :key="p.id" :aria-label="p.title">
     <h2>{{ p.title }}</h2>
+    <p v-if="p.see" class="small usual"><b>See, unless said otherwise:</b> {{ p.see }}</p>
+    <p v-if="p.if_not" class="small quiet usual"><b>If not:</b> {{ p.if_not }}</p>
     <ol>
       <StepRow
         v-for="s in p.steps"
@@ -132,6 +139,9 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
 section {
   max-width: 860px;
   margin-bottom: 16px;
+}
+.usual {
+  margin: 0 0 4px 42px;
 }
 ol {
   list-style: none;

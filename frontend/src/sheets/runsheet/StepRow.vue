@@ -3,6 +3,7 @@
 import { computed, onBeforeUnmount, ref } from 'vue'
 
 import type { Step } from '../../api/client'
+import BackPanels from '../../shared/BackPanels.vue'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import { shortTime } from '../../shared/words'
@@ -61,9 +62,12 @@ const when = computed(() => (props.step.at ? shortTime(props.step.at, job.view?.
         <template v-if="step.where">{{ step.where }}, </template>{{ step.stands }} ·
         {{ step.minutes }} min<template v-if="step.why"> · {{ step.why }}</template>
       </p>
-      <p v-if="step.see" class="small"><b>See:</b> {{ step.see }}</p>
-      <p v-if="step.if_not" class="small quiet"><b>If not:</b> {{ step.if_not }}</p>
-      <p v-for="c in step.cautions" :key="c" class="small caution">{{ c }}</p>
+      <BackPanels v-if="next" :sockets="step.sockets" />
+      <p v-if="step.see && !step.usual" class="small"><b>See:</b> {{ step.see }}</p>
+      <p v-if="step.if_not && !step.usual" class="small quiet"><b>If not:</b> {{ step.if_not }}</p>
+      <p v-for="c in step.cautions" :key="c.name" class="small caution">
+        {{ c.again ? `${c.name}, as said before` : c.text }}
+      </p>
       <p v-if="step.wait_s || step.keep" class="row">
         <button v-if="step.wait_s" class="slight" @click="wait">
           {{ left > 0 ? `${left} s left` : `Wait ${step.wait_s} s` }}

@@ -192,14 +192,13 @@ const bests = computed(() => {
         <p v-if="run.limiting?.because" class="quiet small">
           {{ run.limiting.because }} ({{ run.limiting.provenance }}).
         </p>
-        <SumLines v-if="fullest" :quantities="fullest.quantities" />
         <p v-if="run.alternatives.length" class="quiet">
           Also fits the want: {{ run.alternatives.join(', ') }}.
         </p>
         <ul v-if="run.reasons.length > 1" class="reasons">
           <li v-for="r in run.reasons.slice(1)" :key="r.code + r.subject">{{ r.text }}</li>
         </ul>
-        <FixList />
+        <FixList><SumLines v-if="fullest" :quantities="fullest.quantities" /></FixList>
         <p v-if="fullest" class="src">{{ fullest.source }}</p>
       </template>
     </template>

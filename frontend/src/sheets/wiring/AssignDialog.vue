@@ -7,6 +7,7 @@ import { api, ask } from '../../api/client'
 import { useJobAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
+import BackPanels from '../../shared/BackPanels.vue'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 
 const visible = defineModel<boolean>('visible', { required: true })
@@ -96,6 +97,10 @@ async function apply() {
           <li v-for="l in data.runner_up.loses" :key="l">{{ l }}</li>
         </ul>
       </template>
+      <details v-if="data.sockets.length">
+        <summary>Where the plugs go, on the boxes</summary>
+        <BackPanels :sockets="data.sockets" />
+      </details>
       <p class="src">
         {{
           data.proved

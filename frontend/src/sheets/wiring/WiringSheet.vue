@@ -91,6 +91,11 @@ function close() {
   lead.value = null
 }
 watch(() => job.view?.uid, close)
+// what was picked in the list below opens beside its box: it is brought into sight
+watch([picked, lead], async () => {
+  await nextTick()
+  frame.value?.querySelector('.place')?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+})
 // another run: its source is brought into sight
 watch(
   () => board.value !== null && width.value > 0 && job.run?.uid,

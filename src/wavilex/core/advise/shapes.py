@@ -10,6 +10,7 @@ from wavilex.core.gear.shapes import NamedOut
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import ColumnOut, LineOut, QuantityOut, RowOut
 from wavilex.core.rig.ops import Op
+from wavilex.core.rig.shapes import LitOut
 
 PartKey = Literal["size", "rate", "hdr", "colour", "vrr", "low_lag", "protection", "sound"]
 PartAnswer = Literal["had", "by_steps", "unknown", "not_found", "never"]
@@ -56,6 +57,7 @@ class AssignmentOut(TypedDict):
     more: list[str]
     effects: list[str]
     ops: list[Op]
+    sockets: list[LitOut]
     runner_up: RunnerUpOut | None
 
 
@@ -72,6 +74,7 @@ class FixOut(TypedDict):
     effects: list[str]
     loses: bool
     ops: list[Op]
+    sockets: list[LitOut]
 
 
 class InsteadOut(TypedDict):

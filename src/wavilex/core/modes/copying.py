@@ -71,16 +71,17 @@ def _overwrites(layer: Layer, device: Device, first: Cell, others: Sequence[Cell
 
 
 def _cells_over(layer: Layer, device: Device, first: Cell, others: Sequence[Cell]) -> Iterator[str]:
-    """Values that stand otherwise, by plan or as found, in another input's cell of the same range and preset."""
+    """Values that stand otherwise, by plan or as found, in another input's cell, alike in what it is kept by."""
     kept = layer.rig.settings
     for c in others:
-        if not _same(c, first, ("range", "mode")):
-            continue
         for setting in device.profile.settings:
             if not setting.in_cells or "input" not in setting.dimensions or setting.copies == "unit":
+                continue
+            if not _same(c, first, [d for d in ("range", "mode") if d in setting.dimensions]):
                 continue
             here, there = (kept.get((device.uid, at.spot.kept(setting.dimensions), setting.id)) for at in (first, c))
             mine, theirs = ((v.plan or v.found) if v is not None else None for v in (here, there))
             if mine and theirs and mine != theirs:
                 said = setting.option_label
-                yield f"{_words(c)}: {setting.label} {said(theirs)}, not {said(mine)}"
+                place = _words(c) if "mode" in setting.dimensions else c.value("input")
+                yield f"{place}: {setting.label} {said(theirs)}, not {said(mine)}"

@@ -89,6 +89,13 @@ class WantOut(TypedDict):
     weight: int
 
 
+class LitOut(TypedDict):
+    """A socket that a step, a way or a swap is about."""
+
+    device: str
+    port: str
+
+
 class LearnedOut(TypedDict):
     """Something a job knows of a box that its shelf entry does not; before: what that says now, "" where nothing."""
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from wavilex.core.cautions import CAUTIONS
-from wavilex.core.gear.cells import read_scope
+from wavilex.core.cautions import CAUTION_NAMES, CAUTIONS
+from wavilex.core.rig.ahead import ahead
+from wavilex.core.rig.lit import lit
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
-from wavilex.core.runsheet.shapes import LitOut, SheetTold, StepOut
+from wavilex.core.runsheet.shapes import CautionOut, SheetTold, StepOut
 from wavilex.core.runsheet.step import PHASES, POWER_OFF, POWER_ON, Step
 from wavilex.core.ticks import DONE, REVERTED, UNDONE, TickState
 
@@ -54,13 +56,23 @@ def sheet_data(rig: Rig, events: Sequence[Event]) -> SheetTold:
     for e in last.values():
         if e.key not in {s.key for s in steps} and _ticked(e):
             rows[e.phase].append(_past(e))
+    said: set[str] = set()
     for step in steps:
-        rows[step.phase].append(_row(rig, step, last.get(step.key), open_keys, steps))
+        rows[step.phase].append(_row(rig, step, last.get(step.key), open_keys, steps, said))
+    usual = {p: _usual(rows[p]) for p in PHASES}
+    for phase, (see, if_not) in usual.items():
+        for row in rows[phase]:
+            row["usual"] = row["open"] and bool(see) and (row["see"], row["if_not"]) == (see, if_not)
     left = [s for s in steps if s.key in open_keys]
     return {
-        "phases": [{"id": p, "title": PHASES[p], "steps": rows[p]} for p in PHASES if rows[p]],
+        "phases": [
+            {"id": p, "title": PHASES[p], "see": usual[p][0], "if_not": usual[p][1], "steps": rows[p]}
+            for p in PHASES
+            if rows[p]
+        ],
         "minutes_left": minutes_of(left),
         "open": len(left),
+        "ahead": ahead(rig),
         "done": sum(not r["open"] for group in rows.values() for r in group),
         "next": left[0].key if left else None,
     }
@@ -70,36 +82,36 @@ def _ticked(event: Event | None) -> bool:
     return event is not None and event.state in (DONE, REVERTED)
 
 
-def _row(rig: Rig, step: Step, event: Event | None, open_keys: set[str], steps: Sequence[Step]) -> StepOut:
+def _usual(rows: Sequence[StepOut]) -> tuple[str, str]:
+    """What to see, and what if not, that most of a phase's open steps have alike; "" where no two do."""
+    count = Counter((r["see"], r["if_not"]) for r in rows if r["open"] and r["see"])
+    words, times = max(count.items(), key=lambda x: x[1], default=(("", ""), 0))
+    return words if times > 1 else ("", "")
+
+
+def _row(
+    rig: Rig, step: Step, event: Event | None, open_keys: set[str], steps: Sequence[Step], said: set[str]
+) -> StepOut:
+    """said: cautions that stood at open steps before; this one's are added."""
     is_open = step.key in open_keys
     first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
     reverted = event is not None and event.state == REVERTED
+    cautions: list[CautionOut] = [
+        {"text": CAUTIONS[c], "name": CAUTION_NAMES[c], "again": c in said} for c in step.cautions
+    ]
+    said |= set(step.cautions) if is_open else set()
     return {
         "key": step.key, "title": step.title, "where": step.where, "stands": step.stands, "why": step.why,
         "see": step.see, "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
-        "first": first, "cautions": [CAUTIONS[c] for c in step.cautions], "open": is_open,
+        "first": first, "cautions": cautions, "usual": False, "open": is_open,
         "state": event.state if event and (not is_open or reverted) else "",
-        "at": event.at if event else None, "by": event.by if event else "", "sockets": sockets_of(rig, step),
+        "at": event.at if event else None, "by": event.by if event else "", "sockets": lit(rig, step.ops),
     }  # fmt: skip
-
-
-def sockets_of(rig: Rig, step: Step) -> list[LitOut]:
-    """The sockets a step is about: where a lead goes, where a setting is kept, what is to be shown."""
-    found: dict[tuple[str, str], None] = {}
-    for op in step.ops:
-        if op["op"] == "found_as_planned" and op["lead"] in rig.leads:
-            found |= {(s.device, s.port): None for s in rig.leads[op["lead"]].plan if s is not None}
-        elif op["op"] == "set_setting":
-            port = read_scope(op.get("scope", "")).input
-            found |= {(op["device"], port): None} if port else {}
-        elif op["op"] == "select_input" and op["value"]:
-            found[op["device"], op["value"]] = None
-    return [{"device": device, "port": port} for device, port in found]
 
 
 def _past(e: Event) -> StepOut:
     return {
         "key": e.key, "title": e.title, "where": "", "stands": "", "why": "", "see": "", "if_not": "", "minutes": 0,
-        "wait_s": 0, "keep": False, "first": [], "cautions": [], "open": False, "state": e.state, "at": e.at,
-        "by": e.by, "sockets": [],
+        "wait_s": 0, "keep": False, "first": [], "cautions": [], "usual": False, "open": False, "state": e.state,
+        "at": e.at, "by": e.by, "sockets": [],
     }  # fmt: skip

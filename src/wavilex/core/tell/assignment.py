@@ -6,6 +6,7 @@ from wavilex.core.advise.assign import Assignment, Plan
 from wavilex.core.advise.shapes import AssignmentOut, PlaceOut, RunnerUpOut
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult, spare_percent
+from wavilex.core.rig.lit import lit
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import Change
 
@@ -28,6 +29,7 @@ def assignment_data(rig: Rig, a: Assignment) -> AssignmentOut:
         "more": [f"{rig.runs[uid].label}: {'; then '.join(m.label for m in way.moves)}" for uid, way in a.more],
         "effects": [e.words for e in a.effects if e.run in rig.runs],
         "ops": list(a.ops),
+        "sockets": lit(rig, a.ops),
         "runner_up": _runner_up(rig, a),
     }
 

@@ -178,5 +178,6 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
         (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY
     ]
     if unseen:
-        points.append(f"{len(unseen)} planned settings not yet seen on the devices.")
+        one = "1 planned value was" if len(unseen) == 1 else f"{len(unseen)} planned values were"
+        points.append(f"{one} never seen on the boxes themselves: nobody noted what stands there.")
     return points

@@ -19,6 +19,7 @@ from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import cell_words, standing_data
 from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
+from wavilex.core.rig.ahead import ahead
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.hanging import HANGING, hanging
@@ -341,11 +342,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
     if results:
         worst_two = [f"{by[v]} {v}" for v in ("blocked", "unknown", "tight") if by[v]]
         signal = ", ".join(worst_two) or "all fit"
-    todo = sum(
-        v.plan is not None and v.plan != v.found for v in rig.settings.values()
-    ) + sum(x.found != x.plan for x in rig.leads.values()) + sum(
-        bool(d.firmware_plan) and d.firmware_plan != d.firmware for d in rig.devices.values()
-    )  # fmt: skip
+    todo = ahead(rig)
     checks = "checks, no change" if results else "nothing yet"
     return {
         "brief": {"text": brief, "attn": not results},
@@ -354,6 +351,6 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         "signal": {"text": signal, "attn": rates > 0},
         "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
         "settings": {"text": _stored(rig), "attn": False},
-        "runsheet": {"text": _count(todo, "change") + " to make" if todo else checks, "attn": False},
+        "runsheet": {"text": _count(todo, "planned change") if todo else checks, "attn": False},
         "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
     }

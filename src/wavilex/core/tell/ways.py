@@ -5,6 +5,7 @@ from __future__ import annotations
 from wavilex.core.advise.fixes import Fix, Fixes
 from wavilex.core.advise.parts import Part
 from wavilex.core.advise.shapes import FixesOut, FixOut, PartOut
+from wavilex.core.rig.lit import lit
 from wavilex.core.rig.model import Rig, Run, Want
 from wavilex.core.rig.ops import Change, SetWant
 
@@ -117,4 +118,5 @@ def _fix_data(f: Fix, rig: Rig) -> FixOut:
         "effects": [e.words for e in f.effects],
         "loses": f.loses,
         "ops": f.ops,
+        "sockets": lit(rig, f.ops),
     }

@@ -79,7 +79,8 @@ def run_sheet_pdf(title: str, made: datetime, sheet: Mapping[str, Any]) -> bytes
     ]  # fmt: skip
     for group in sheet["phases"]:
         rows = [_step(step, made.tzinfo) for step in group["steps"]]
-        story.append(KeepTogether([Paragraph(printable(group["title"]), phase), Spacer(1, 2 * mm), rows[0]]))
+        head = [Paragraph(printable(group["title"]), phase), *_looked_for(group, _style("usual", 9.5))]
+        story.append(KeepTogether([*head, Spacer(1, 2 * mm), rows[0]]))
         story += rows[1:]
     document.build(story, onFirstPage=_foot(title), onLaterPages=_foot(title))
     return out.getvalue()
@@ -89,6 +90,14 @@ def _time(at: datetime) -> str:
     return f"{at:%-d %B %Y, %H:%M}"
 
 
+def _looked_for(said: Mapping[str, Any], style: ParagraphStyle) -> list[Flowable]:
+    """What to see and what if not, of a step, or once for a phase."""
+    return [
+        Paragraph(f"<font name='{BOLD}'>{word}:</font> {printable(text)}", style)
+        for word, text in (("See", said["see"]), ("If not", said["if_not"])) if text
+    ]  # fmt: skip
+
+
 def _step(step: Mapping[str, Any], zone: tzinfo | None) -> Flowable:
     name, small = _style("step", 11, font=BOLD), _style("small", 9.5)
     quiet = _style("why", 9.5, color=_QUIET)
@@ -96,14 +105,14 @@ def _step(step: Mapping[str, Any], zone: tzinfo | None) -> Flowable:
     if step["open"]:
         where = [step["where"], step["stands"], f"{step['minutes']} min" if step["minutes"] else "", step["why"]]
         cell.append(Paragraph(printable(" · ".join(w for w in where if w)), quiet))
-        for word, text in (("See", step["see"]), ("If not", step["if_not"])):
-            if text:
-                cell.append(Paragraph(f"<font name='{BOLD}'>{word}:</font> {printable(text)}", small))
+        cell += [] if step["usual"] else _looked_for(step, small)
         if step["keep"]:
             cell.append(Paragraph("Keep it only with a picture. If it reverts, note it: that is evidence.", small))
         if step["wait_s"]:
             cell.append(Paragraph(f"Wait {step['wait_s']} s.", small))
-        cell += [Paragraph(f"<font name='{BOLD}'>Caution:</font> {printable(c)}", small) for c in step["cautions"]]
+        for c in step["cautions"]:
+            said = f"{c['name']}, as said before" if c["again"] else c["text"]
+            cell.append(Paragraph(f"<font name='{BOLD}'>Caution:</font> {printable(said)}", small))
     elif step["at"]:
         cell.append(Paragraph(f"done {_time(datetime.fromisoformat(step['at']).astimezone(zone))}", quiet))
     table = Table(
