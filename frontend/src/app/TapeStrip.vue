@@ -11,8 +11,8 @@ import { loadText, metres } from '../shared/words'
 
 const props = defineProps<{ thin: boolean }>()
 const job = useJob()
-const [LEAST_LINKS, MOST_LINKS] = [2, 3]
-const LINK_WITH_STAGE = 350 // pixels one wants, at the least
+const [LEAST_LINKS, MOST_LINKS] = [2, 4]
+const LINK_WITH_STAGE = 300 // pixels one wants, at the least
 const { width: wide } = useWindowSize()
 const most = computed(() =>
   Math.min(MOST_LINKS, Math.max(LEAST_LINKS, Math.floor(wide.value / LINK_WITH_STAGE))),
@@ -25,7 +25,7 @@ const pinch = computed(() => {
   if (blocked >= 0) return blocked
   return links.reduce((top, l, n) => ((l.used_percent ?? 0) > (links[top]?.used_percent ?? 0) ? n : top), 0)
 })
-// Many stages: the pinch and its neighbours are drawn, the rest are ticks.
+// Many stages: the pinch and its neighbours are drawn, the rest are counted and named.
 const window_ = computed(() => {
   const count = run.value?.links.length ?? 0
   if (count <= most.value) return { from: 0, to: count }
@@ -37,6 +37,11 @@ const stages = computed(() => (run.value?.stages ?? []).slice(window_.value.from
 const before = computed(() => window_.value.from)
 const after = computed(() => Math.max(0, (run.value?.links.length ?? 0) - window_.value.to))
 
+const left = (from: number, to?: number) =>
+  (run.value?.stages ?? [])
+    .slice(from, to)
+    .map((s) => s.label)
+    .join(', ')
 const width = (link: Link) => `${Math.min(100, link.used_percent ?? 0)}%`
 const below = (link: Link) => {
   if (link.transport === null) return link.sentence || link.ceiling
@@ -46,11 +51,10 @@ const below = (link: Link) => {
   return link.transport === 'frl' ? `${link.ceiling} FRL` : `${link.ceiling} TMDS`
 }
 const columns = computed(() => {
-  const middle = stages.value
-    .slice(1)
-    .map(() => 'minmax(190px, 1fr) auto')
-    .join(' ')
-  return `${before.value ? 'auto ' : ''}auto ${middle}${after.value ? ' auto' : ''}`
+  const many = links.value.length >= MOST_LINKS
+  const [stage, link] = many ? ['minmax(84px, 0.5fr)', 'minmax(160px, 1fr)'] : ['auto', 'minmax(190px, 1fr)']
+  const middle = stages.value.slice(1).map(() => `${link} ${stage}`)
+  return [before.value ? 'auto' : '', stage, ...middle, after.value ? 'auto' : ''].join(' ')
 })
 </script>
 
@@ -67,7 +71,7 @@ const columns = computed(() => {
       <span class="fig">{{ run.carried ?? run.asked }}</span>
     </template>
     <div v-else class="grid" :style="{ gridTemplateColumns: columns }">
-      <span v-if="before" class="ticks" :title="`${before} more before`">{{ '╵'.repeat(before) }}</span>
+      <span v-if="before" class="ticks" :title="left(0, before)">{{ before }} before</span>
       <template v-for="(stage, n) in stages" :key="stage.device">
         <div class="stage" :class="{ blocked: stage.blocked }">
           <b>{{ stage.label }}</b><span>{{ stage.line }}</span>
@@ -120,7 +124,7 @@ const columns = computed(() => {
         </div>
       </template>
       <div v-if="!links.length && stages.length > 1" class="gap">no lead joins them yet</div>
-      <span v-if="after" class="ticks" :title="`${after} more after`">{{ '╵'.repeat(after) }}</span>
+      <span v-if="after" class="ticks" :title="left(-after)">{{ after }} after</span>
     </div>
     <span v-if="repaintMs !== null && !props.thin" class="took" title="From your last edit to this picture">
       answered in {{ Math.round(repaintMs) }} ms
@@ -163,7 +167,7 @@ footer.ghost {
   border: 1px solid var(--rule-strong);
   border-radius: var(--r);
   padding: 7px 12px;
-  min-width: 110px;
+  min-width: 84px;
   max-width: 230px;
 }
 .stage b {
@@ -198,6 +202,12 @@ footer.ghost {
   color: var(--ink-2);
   margin: 3px 0;
   white-space: nowrap;
+}
+@container (max-width: 190px) {
+  .link p {
+    font-size: 12px;
+    gap: 5px;
+  }
 }
 .link p > span:first-child {
   min-width: 0;
@@ -255,8 +265,8 @@ footer.ghost {
   margin: 0 10px;
 }
 .ticks {
-  letter-spacing: 2px;
-  color: var(--ink-3);
+  font-size: 12.5px;
+  color: var(--ink-2);
   padding: 0 4px;
 }
 @media (max-width: 600px) {

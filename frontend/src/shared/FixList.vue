@@ -125,6 +125,9 @@ useKeys([
 </template>
 
 <style scoped>
+section {
+  margin: 12px 0;
+}
 .fix {
   border: 1px solid var(--rule);
   border-radius: var(--r);

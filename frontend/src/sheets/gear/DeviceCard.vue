@@ -354,6 +354,29 @@ header {
   min-height: 28px;
   padding: 2px 4px;
 }
+@media (max-width: 480px) {
+  /* a setting's name over what was found and what is planned */
+  .settings thead {
+    display: none;
+  }
+  .settings tr {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    padding-top: 4px;
+  }
+  .settings td:first-child {
+    grid-column: 1 / -1;
+    font-weight: 600;
+  }
+  .settings td:nth-child(2)::before {
+    content: 'found';
+    color: var(--ink-2);
+  }
+  .settings td:nth-child(3)::before {
+    content: 'plan';
+    color: var(--ink-2);
+  }
+}
 .edid {
   justify-self: start;
 }

@@ -7,6 +7,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask, Problem, type Device, type Op } from '../../api/client'
 import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
+import PickRow from '../../shared/PickRow.vue'
 
 const props = defineProps<{ device: Device }>()
 const visible = defineModel<boolean>('visible', { required: true })
@@ -88,17 +89,13 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
     :style="{ width: '640px', maxWidth: '96vw' }"
   >
     <p>Look for the effect: every menu calls it something else and hides it elsewhere.</p>
-    <div class="row ways" role="group" aria-label="Effect">
-      <button
-        v-for="s in data ?? []"
-        :key="s.id"
-        :class="{ on: s.id === sought }"
-        :aria-pressed="s.id === sought"
-        @click="sought = s.id"
-      >
-        {{ s.title }}
-      </button>
-    </div>
+    <PickRow
+      kind="ways"
+      label="Effect"
+      :list="(data ?? []).map((s) => ({ id: s.id, name: s.title }))"
+      :on="[sought]"
+      @pick="sought = $event"
+    />
     <template v-if="chosen">
       <h2>Where to look, likeliest first</h2>
       <ol>
@@ -118,18 +115,16 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
           <input id="find-where" v-model="where" maxlength="160" />
         </span>
       </div>
-      <p v-if="chosen.known_steps.length" class="row ways" role="group" aria-label="Its steps">
-        <span class="quiet">Its steps</span>
-        <button
-          v-for="s in chosen.known_steps"
-          :key="s.id"
-          :class="{ on: steps.includes(s.name) }"
-          :aria-pressed="steps.includes(s.name)"
-          @click="toggle(s.name)"
-        >
-          {{ s.name }}
-        </button>
-      </p>
+      <template v-if="chosen.known_steps.length">
+        <p class="quiet small">Its steps, as its menu has them</p>
+        <PickRow
+          kind="ways"
+          label="Its steps"
+          :list="chosen.known_steps.map((s) => ({ id: s.name, name: s.name }))"
+          :on="steps"
+          @pick="toggle"
+        />
+      </template>
       <div class="fields">
         <span v-if="!chosen.known_steps.length">
           <label for="find-steps">Its steps, commas between</label>

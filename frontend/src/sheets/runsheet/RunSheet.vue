@@ -141,6 +141,7 @@ section {
   margin-bottom: 16px;
 }
 .usual {
+  line-height: 1.25;
   margin: 0 0 4px 42px;
 }
 ol {

@@ -33,8 +33,8 @@ const takeOver = () => fresh.value && void job.change(plan.value?.ops ?? [], 'th
     <div class="sum row">
       <p>
         <b v-if="plan.changes"
-          >{{ plan.changes }} {{ plan.changes === 1 ? 'setting' : 'settings' }} should be planned
-          otherwise.</b
+          >Advice: plan {{ plan.changes === 1 ? '1 setting' : `${plan.changes} settings` }} otherwise than
+          now.</b
         >
         <b v-else>The plan has every setting as it should be.</b>
         Solved from wants, chain, gear and house style.

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask, type GridRow, type Op } from '../../api/client'
 import { useJobAnswer } from '../../shared/answers'
 import { useJob } from '../../shared/job'
+import PickRow from '../../shared/PickRow.vue'
 import PickList from '../../shared/PickList.vue'
 import { mayEdit } from '../../shared/session'
 import CopyCell from './CopyCell.vue'
@@ -33,9 +34,9 @@ const differing = computed(() => box.value?.rows.filter((r) => !r.alike) ?? [])
 const alike = computed(() => box.value?.rows.filter((r) => r.alike) ?? [])
 const kept = (r: GridRow) => r.cells.filter((c) => c !== null)
 const scopes = (r: GridRow) => [...new Set(kept(r).map((c) => c.scope))]
-const LAYERS: [LayerName, string][] = [
-  ['plan', 'to be set'],
-  ['found', 'seen there'],
+const LAYERS: { id: LayerName; name: string }[] = [
+  { id: 'plan', name: 'to be set' },
+  { id: 'found', name: 'seen there' },
 ]
 
 function set(r: GridRow, places: string[], value: string | null, words: string) {
@@ -76,17 +77,7 @@ function set(r: GridRow, places: string[], value: string | null, words: string) 
         :value="box.device"
         @pick="picked = $event"
       />
-      <div class="picks row" role="group" aria-label="Which values are typed">
-        <button
-          v-for="[id, name] in LAYERS"
-          :key="id"
-          :class="{ on: layer === id }"
-          :aria-pressed="layer === id"
-          @click="layer = id"
-        >
-          {{ name }}
-        </button>
-      </div>
+      <PickRow label="Which values are typed" :list="LAYERS" :on="[layer]" @pick="layer = $event" />
       <p class="small quiet">
         {{ box.profile }} keeps values by {{ box.kept_by.join(', ') || 'the whole box' }}.
       </p>

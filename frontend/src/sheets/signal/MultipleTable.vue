@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 
 import type { Retro } from '../../api/client'
 import { mayEdit } from '../../shared/session'
+import PickRow from '../../shared/PickRow.vue'
 import { useJob } from '../../shared/job'
 
 type Multiple = Retro['multiples'][number]
@@ -29,17 +30,13 @@ function tried(m: Multiple, a: Answer, event: Event) {
 </script>
 
 <template>
-  <div v-if="screens.length > 1" class="picks row" role="group" aria-label="Screen asked">
-    <button
-      v-for="s in screens"
-      :key="s.input"
-      :class="{ on: s === screen }"
-      :aria-pressed="s === screen"
-      @click="chosen = s.input"
-    >
-      {{ s.screen }}
-    </button>
-  </div>
+  <PickRow
+    v-if="screens.length > 1"
+    label="Screen asked"
+    :list="screens.map((s) => ({ id: s.input, name: s.screen }))"
+    :on="[screen?.input ?? '']"
+    @pick="chosen = $event"
+  />
   <h2 v-if="screen">{{ screen.input }}: {{ screen.words }}</h2>
   <div class="wide">
     <table class="plain">

@@ -7,6 +7,7 @@ import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import FixList from '../../shared/FixList.vue'
 import { useJob } from '../../shared/job'
+import PickRow from '../../shared/PickRow.vue'
 import SumLines from '../../shared/SumLines.vue'
 import VerdictIcon from '../../shared/VerdictIcon.vue'
 import RunNotes from '../../shared/RunNotes.vue'
@@ -20,11 +21,11 @@ const job = useJob()
 const chosen = ref<Chosen | null>(null)
 const filter = ref('all')
 const FILTERS = [
-  ['all', 'all shared modes'],
-  ['fast', '100 Hz and up'],
-  ['hdr', 'HDR depth'],
-  ['full', 'full chroma'],
-  ['fits', 'fits only'],
+  { id: 'all', name: 'all shared modes' },
+  { id: 'fast', name: '100 Hz and up' },
+  { id: 'hdr', name: 'HDR depth' },
+  { id: 'full', name: 'full chroma' },
+  { id: 'fits', name: 'fits only' },
 ] as const
 
 const run = computed(() => job.run)
@@ -147,18 +148,16 @@ const bests = computed(() => {
     </div>
     <RunNotes v-if="!joined" :run="run" />
     <template v-else>
-      <div v-if="digital" class="picks filters row" role="group" aria-label="Modes shown">
-        <button
-          v-for="[id, name] in FILTERS"
-          :key="id"
-          :aria-pressed="filter === id"
-          :class="{ on: filter === id }"
-          @click="filter = id"
-        >
-          {{ name }}
-        </button>
+      <PickRow
+        v-if="digital"
+        class="filters"
+        label="Modes shown"
+        :list="FILTERS"
+        :on="[filter]"
+        @pick="filter = $event"
+      >
         <span class="quiet small">Each cell: the share of the line left over (+) or missing (−).</span>
-      </div>
+      </PickRow>
       <p v-if="error" class="attn">{{ error.message }}</p>
       <CarryTable
         v-if="table && digital"

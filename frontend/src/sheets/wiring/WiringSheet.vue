@@ -7,6 +7,7 @@ import type { Lead, Port } from '../../api/client'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
+import PickRow from '../../shared/PickRow.vue'
 import AssignDialog from './AssignDialog.vue'
 import BoxNode from './BoxNode.vue'
 import CableSchedule from './CableSchedule.vue'
@@ -130,22 +131,14 @@ useKeys([
       <KeepMenu v-if="job.shown?.devices.length" @print="print" />
     </span>
   </div>
-  <div
+  <PickRow
     v-if="(job.shown?.rooms.length ?? 0) > 1"
-    class="picks row rooms"
-    role="group"
-    aria-label="Rooms shown"
-  >
-    <button
-      v-for="name in ['', ...(job.shown?.rooms ?? [])]"
-      :key="name"
-      :class="{ on: room === name }"
-      :aria-pressed="room === name"
-      @click="room = name"
-    >
-      {{ name || 'all rooms' }}
-    </button>
-  </div>
+    class="rooms"
+    label="Rooms shown"
+    :list="['', ...(job.shown?.rooms ?? [])].map((name) => ({ id: name, name: name || 'all rooms' }))"
+    :on="[room]"
+    @pick="room = $event"
+  />
   <AssignDialog v-model:visible="best" />
   <CableSchedule v-if="printing" />
   <div v-if="job.shown && !job.shown.devices.length" class="empty">

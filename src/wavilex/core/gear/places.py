@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-_PARTS = {"ports": "socket", "settings": "setting", "quirks": "rule"}
+_PARTS = {"ports": "socket", "settings": "setting", "quirks": "rule", "claims": "claimed lag"}
 _FIELDS = {
-    "because": "why", "label": "name", "options": "options", "default": "what it leaves the factory at",
+    "condition": "in which mode", "lag_ms": "milliseconds", "because": "why",
+    "label": "name", "options": "options", "default": "what it leaves the factory at",
     "number": "its numbers", "where": "where it is", "kept_by": "what it is kept by", "tmds_mhz": "TMDS ceiling",
     "frl": "FRL", "modes": "modes", "modes_420": "modes in 4:2:0", "encodings": "depths", "hdr": "HDR",
     "vrr": "variable refresh", "dsc": "compression", "hdcp": "copy protection", "maker": "maker", "model": "model",

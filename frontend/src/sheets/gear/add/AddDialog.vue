@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Device, Op, Profile, ShelfEntry } from '../../../api/client'
 import { useJob } from '../../../shared/job'
+import PickRow from '../../../shared/PickRow.vue'
 import ClassPick from './ClassPick.vue'
 import { begun, clearBegun, type Way } from './draft'
 import EdidPick from './EdidPick.vue'
@@ -23,14 +24,14 @@ const props = defineProps<{
 const emit = defineEmits<{ own: [room: string]; undone: [] }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const job = useJob()
-const WAYS: [Way, string][] = [
-  ['shelf', 'From the shelf'],
-  ['class', 'By its class'],
-  ['edid', 'A screen, from its EDID'],
-  ['hand', 'Written by hand'],
-  ['setup', 'A whole set-up'],
+const WAYS: { id: Way; name: string }[] = [
+  { id: 'shelf', name: 'From the shelf' },
+  { id: 'class', name: 'By its class' },
+  { id: 'edid', name: 'A screen, from its EDID' },
+  { id: 'hand', name: 'Written by hand' },
+  { id: 'setup', name: 'A whole set-up' },
 ]
-const ways = computed(() => (props.replaces ? WAYS.filter(([id]) => id !== 'setup') : WAYS))
+const ways = computed(() => (props.replaces ? WAYS.filter((w) => w.id !== 'setup') : WAYS))
 const GUARD_MS = 700
 const busy = ref(false) // a box is on its way
 const guarded = ref(false) // the same button was just pressed
@@ -78,17 +79,7 @@ async function undo() {
     :style="{ width: '880px', maxWidth: '97vw' }"
   >
     <div class="row head">
-      <div class="ways row" role="group" aria-label="How to add it">
-        <button
-          v-for="[id, name] in ways"
-          :key="id"
-          :class="{ on: begun.way === id }"
-          :aria-pressed="begun.way === id"
-          @click="begun.way = id"
-        >
-          {{ name }}
-        </button>
-      </div>
+      <PickRow kind="ways" label="How to add it" :list="ways" :on="[begun.way]" @pick="begun.way = $event" />
       <span v-if="!replaces" class="room">
         <label for="library-room">Room</label>
         <input id="library-room" v-model="begun.room" list="rooms" maxlength="60" />

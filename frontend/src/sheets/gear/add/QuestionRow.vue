@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 
 import type { Question } from '../../../api/client'
+import PickRow from '../../../shared/PickRow.vue'
 
 const props = defineProps<{ question: Question; told: Record<string, string | undefined> }>()
 const emit = defineEmits<{ answer: [value: string] }>()
@@ -10,18 +11,19 @@ const q = computed(() => props.question)
 const answer = computed(() => props.told[q.value.id] ?? '')
 const many = computed(() => q.value.kind === 'many' || q.value.kind === 'sockets')
 const parts = computed(() => answer.value.split(',').filter((p) => p && p !== 'none'))
-const choices = computed(() =>
-  q.value.kind === 'sockets'
-    ? Array.from({ length: Number(props.told[q.value.sockets_of] ?? 0) }, (_, n) => ({
-        id: String(n + 1),
-        label: String(n + 1),
-      }))
-    : q.value.answers,
-)
-const on = (id: string) => (many.value ? parts.value.includes(id) : answer.value === id)
+const choices = computed(() => {
+  const given =
+    q.value.kind === 'sockets'
+      ? Array.from({ length: Number(props.told[q.value.sockets_of] ?? 0) }, (_, n) => String(n + 1)).map(
+          (n) => ({ id: n, name: n }),
+        )
+      : q.value.answers.map((a) => ({ id: a.id, name: a.label }))
+  return q.value.optional ? [...given, { id: '', name: 'not known' }] : given
+})
+const held = computed(() => (many.value && answer.value ? parts.value : [answer.value]))
 function pick(id: string) {
-  if (!many.value) return emit('answer', id)
-  const next = on(id) ? parts.value.filter((p) => p !== id) : [...parts.value, id]
+  if (!many.value || !id) return emit('answer', id)
+  const next = held.value.includes(id) ? parts.value.filter((p) => p !== id) : [...parts.value, id]
   const order = choices.value.map((c) => c.id).filter((c) => next.includes(c))
   emit('answer', order.join(',') || 'none')
 }
@@ -40,27 +42,7 @@ function pick(id: string) {
       :aria-label="q.ask"
       @change="emit('answer', ($event.target as HTMLInputElement).value.trim())"
     />
-    <span v-else class="picks row">
-      <button
-        v-for="c in choices"
-        :key="c.id"
-        type="button"
-        :class="{ on: on(c.id) }"
-        :aria-pressed="on(c.id)"
-        @click="pick(c.id)"
-      >
-        {{ c.label }}
-      </button>
-      <button
-        v-if="q.optional"
-        type="button"
-        :class="{ on: !answer }"
-        :aria-pressed="!answer"
-        @click="emit('answer', '')"
-      >
-        not known
-      </button>
-    </span>
+    <PickRow v-else :list="choices" :on="held" @pick="pick" />
   </fieldset>
 </template>
 

@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 import { api, ask, Problem, type Op, type Question } from '../../../api/client'
 import { useJob } from '../../../shared/job'
 import { begun } from './draft'
+import PickRow from '../../../shared/PickRow.vue'
 import QuestionRow from './QuestionRow.vue'
 
 defineProps<{ busy: boolean }>()
@@ -78,18 +79,12 @@ async function make() {
     </div>
     <section v-for="p in setup.parts" :key="p.id" :aria-label="p.label">
       <h3>{{ p.label }}</h3>
-      <span v-if="p.classes.length > 1" class="picks row">
-        <button
-          v-for="c in p.classes"
-          :key="c.id"
-          type="button"
-          :class="{ on: classes[p.id] === c.id }"
-          :aria-pressed="classes[p.id] === c.id"
-          @click="of(p.id, c.id)"
-        >
-          {{ c.name }}
-        </button>
-      </span>
+      <PickRow
+        v-if="p.classes.length > 1"
+        :list="p.classes"
+        :on="[classes[p.id] ?? '']"
+        @pick="of(p.id, $event)"
+      />
       <QuestionRow
         v-for="q in questions(p.id)"
         :key="q.id"

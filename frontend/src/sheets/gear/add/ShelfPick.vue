@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
 import { api, ask, type ShelfEntry, type ShelfRow } from '../../../api/client'
+import PickRow from '../../../shared/PickRow.vue'
 import { begun, ROLES, showStarters, startersShown } from './draft'
 
 const props = defineProps<{ role: string; word: string; again: string; busy: boolean }>()
@@ -52,17 +53,13 @@ function byClass() {
       maxlength="100"
       placeholder="maker, model, or what it can do: 4K120, eARC, 15 kHz…"
     />
-    <div v-if="!props.role" class="picks row" role="group" aria-label="Which kind">
-      <button
-        v-for="[id, name] in ROLES"
-        :key="id"
-        :class="{ on: role === id }"
-        :aria-pressed="role === id"
-        @click="role = id as ShelfRow['role']"
-      >
-        {{ name }}
-      </button>
-    </div>
+    <PickRow
+      v-if="!props.role"
+      label="Which kind"
+      :list="ROLES"
+      :on="[role]"
+      @pick="role = $event as ShelfRow['role']"
+    />
     <label class="row tick"
       ><input type="checkbox" :checked="!starters" @change="hide" /> hide starters</label
     >

@@ -40,9 +40,9 @@ export const showStarters = (on: boolean) =>
 
 // What a list of boxes is narrowed by.
 export const ROLES = [
-  ['', 'all'],
-  ['source', 'sources'],
-  ['repeater', 'in between'],
-  ['screen', 'screens'],
-  ['sound', 'sound'],
+  { id: '', name: 'all' },
+  { id: 'source', name: 'sources' },
+  { id: 'repeater', name: 'in between' },
+  { id: 'screen', name: 'screens' },
+  { id: 'sound', name: 'sound' },
 ] as const

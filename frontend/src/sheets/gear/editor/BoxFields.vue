@@ -2,6 +2,7 @@
 // What is said once of the whole box: lag, light, firmware, rates it prefers, presets, how it shows and what to mind.
 import { computed } from 'vue'
 
+import PickList from '../../../shared/PickList.vue'
 import ClaimRows from './ClaimRows.vue'
 import type { Draft, GearWords } from './draft'
 
@@ -34,8 +35,11 @@ const shown = (key: string) => {
 }
 const yesNo = (key: string) =>
   draft.value[key] === undefined ? '' : draft.value[key] === true ? 'yes' : 'no'
-const setYesNo = (key: string, event: Event) =>
-  set(key, text(event) === '' ? undefined : text(event) === 'yes')
+const YES_NO = computed(() =>
+  is('source')
+    ? ([['repeats_frames', 'Repeats frames below a window']] as const)
+    : ([['plays', 'Makes sound itself']] as const),
+)
 const cautions = computed(() => (draft.value.cautions as string[] | undefined) ?? [])
 function caution(id: string, on: boolean) {
   const left = cautions.value.filter((c) => c !== id)
@@ -132,7 +136,7 @@ const LISTS = computed(() =>
 <template>
   <section aria-label="The whole box">
     <h2>The whole box</h2>
-    <div class="grid">
+    <div class="fields">
       <span v-for="[key, name] in NUMBERS" :key="key">
         <label :for="`bf-${key}`">{{ name }}</label>
         <input
@@ -173,22 +177,19 @@ const LISTS = computed(() =>
           @change="set('newest_firmware', text($event))"
         />
       </span>
-      <span v-if="!is('source')">
-        <label for="bf-plays">Makes sound itself</label>
-        <select id="bf-plays" :value="yesNo('plays')" @change="setYesNo('plays', $event)">
-          <option value="">not known</option>
-          <option value="yes">yes</option>
-          <option value="no">no</option>
-        </select>
-      </span>
-      <span v-if="is('source')">
-        <label for="bf-repeats">Repeats frames below a window</label>
-        <select id="bf-repeats" :value="yesNo('repeats_frames')" @change="setYesNo('repeats_frames', $event)">
-          <option value="">not known</option>
-          <option value="yes">yes</option>
-          <option value="no">no</option>
-        </select>
-      </span>
+      <PickList
+        v-for="[key, name] in YES_NO"
+        :id="`bf-${key}`"
+        :key="key"
+        :label="name"
+        none="not known"
+        :list="[
+          { id: 'yes', name: 'yes' },
+          { id: 'no', name: 'no' },
+        ]"
+        :value="yesNo(key)"
+        @pick="set(key, $event === '' ? undefined : $event === 'yes')"
+      />
       <span v-if="is('screen', 'source')">
         <label for="bf-glass">{{ is('source') ? 'It draws for a frame of' : 'Its glass' }}</label>
         <input id="bf-glass" :value="shape?.glass ?? ''" placeholder="16:9" @change="setGlass" />
@@ -220,31 +221,4 @@ const LISTS = computed(() =>
   </section>
 </template>
 
-<style scoped>
-section {
-  margin-bottom: 14px;
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
-  gap: 6px 10px;
-  align-items: end;
-}
-.grid > span {
-  display: grid;
-  min-width: 0;
-}
-.grid input,
-.grid select {
-  width: 100%;
-  min-width: 0;
-}
-.wide {
-  grid-column: span 2;
-}
-.tick {
-  display: inline-flex;
-  gap: 5px;
-  align-items: center;
-}
-</style>
+<style scoped src="./fields.css"></style>

@@ -77,7 +77,7 @@ const labelOf = (option: string, by: string | undefined) =>
       ><input type="checkbox" :checked="!!c" @change="whether(($event.target as HTMLInputElement).checked)" />
       it sends another picture than comes in</label
     >
-    <div v-if="c" class="grid">
+    <div v-if="c" class="fields">
       <span>
         <label for="cv-rate">The rate is</label>
         <select id="cv-rate" :value="c.rate" @change="set({ rate: text($event) })">
@@ -127,24 +127,14 @@ const labelOf = (option: string, by: string | undefined) =>
           @change="set({ multiples: numbers($event) })"
         />
       </span>
-      <span>
-        <label for="cv-frames">Keeps back, frames</label>
+      <span v-for="unit in ['frames', 'lines'] as const" :key="unit">
+        <label :for="`cv-${unit}`">Keeps back, {{ unit }}</label>
         <input
-          id="cv-frames"
+          :id="`cv-${unit}`"
           class="fig"
-          :value="c.holds_frames ?? ''"
+          :value="c[`holds_${unit}`] ?? ''"
           placeholder="not known"
-          @change="set({ holds_frames: held($event) })"
-        />
-      </span>
-      <span>
-        <label for="cv-lines">Keeps back, lines</label>
-        <input
-          id="cv-lines"
-          class="fig"
-          :value="c.holds_lines ?? ''"
-          placeholder="not known"
-          @change="set({ holds_lines: held($event) })"
+          @change="set({ [`holds_${unit}`]: held($event) })"
         />
       </span>
       <span class="wide">
@@ -161,32 +151,4 @@ const labelOf = (option: string, by: string | undefined) =>
   </section>
 </template>
 
-<style scoped>
-section {
-  margin-bottom: 14px;
-}
-.grid {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
-  gap: 6px 10px;
-  align-items: end;
-  margin-top: 6px;
-}
-.grid > span {
-  display: grid;
-  min-width: 0;
-}
-.grid input,
-.grid select {
-  width: 100%;
-  min-width: 0;
-}
-.wide {
-  grid-column: span 2;
-}
-.tick {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-}
-</style>
+<style scoped src="./fields.css"></style>

@@ -123,6 +123,7 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
   </section>
 </template>
 
+<style scoped src="./fields.css"></style>
 <style scoped>
 .back {
   display: flex;
@@ -162,21 +163,6 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
 }
 .one {
   padding: 8px 0;
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 6px 10px;
-  align-items: end;
-}
-.fields > span {
-  display: grid;
-  min-width: 0;
-}
-.fields input,
-.fields select {
-  width: 100%;
-  min-width: 0;
 }
 details {
   margin-top: 6px;

@@ -192,23 +192,4 @@ const FLAGS = [
   </div>
 </template>
 
-<style scoped>
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 6px 10px;
-  align-items: end;
-}
-.fields > span {
-  display: grid;
-  min-width: 0;
-}
-.wide {
-  grid-column: span 2;
-}
-input,
-select {
-  width: 100%;
-  min-width: 0;
-}
-</style>
+<style scoped src="./fields.css"></style>

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 
 import { api, ask, Problem, type Profile, type ShelfRow } from '../../../api/client'
 import { tell } from '../../../shared/announce'
+import PickRow from '../../../shared/PickRow.vue'
 import { mayEdit, whoAmI } from '../../../shared/session'
 import { ROLES } from '../add/draft'
 import ProfileEditor from '../editor/ProfileEditor.vue'
@@ -102,17 +103,7 @@ async function readPack(event: Event) {
         maxlength="100"
         placeholder="maker, model, or what it can do: 4K120, eARC, 15 kHz…"
       />
-      <div class="picks row" role="group" aria-label="Which kind">
-        <button
-          v-for="[id, name] in ROLES"
-          :key="id"
-          :class="{ on: role === id }"
-          :aria-pressed="role === id"
-          @click="role = id"
-        >
-          {{ name }}
-        </button>
-      </div>
+      <PickRow label="Which kind" :list="ROLES" :on="[role]" @pick="role = $event" />
       <label class="row"><input v-model="away" type="checkbox" /> put away</label>
       <span class="acts row">
         <button v-if="mayEdit()" @click="writing = true">Write a box</button>
