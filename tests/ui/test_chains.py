@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.rigs import s04, s08, s09, s10, s12, s14, setting
+from tests.rigs import device, rig, run, s04, s08, s09, s10, s12, s14, setting
 from tests.ui.conftest import Keys, Person
 from wavilex.core.rig.changes import apply
 
@@ -158,3 +158,35 @@ def test_a_setting_looked_for_by_its_effect_becomes_part_of_the_profile(person: 
     person.press(Keys.ESCAPE)
     person.sheet("gear", job)
     person.see("lowest lag, HDMI 1", "article[aria-label='TV'] td")
+
+
+def test_a_source_has_settings_to_look_for_too_in_as_many_steps_as_its_menu(person: Person, bring: Any) -> None:
+    job = bring(s08(), "Finder of sources")
+    person.sheet("gear", job)
+    person.find("article[aria-label='CONSOLE'] button", "Find a setting").click()
+    person.click("bits of a colour", "[role=dialog] button")
+    person.type("#find-steps", "8 bits, 10 bits, 12 bits" + Keys.TAB)
+    person.choose("#find-stands", "10 bits")
+    person.click("Found", "[role=dialog] button.go")
+    person.see("bits of a colour noted on CONSOLE.")
+    person.press(Keys.ESCAPE)
+    person.sheet("gear", job)
+    person.see("factory: 10 bits", "article[aria-label='CONSOLE'] option")
+
+
+def test_a_lead_planned_before_anybody_looked_is_noted_as_hanging_so(person: Person, bring: Any) -> None:
+    ends = [{"device": "console", "port": "hdmi"}, {"device": "tv", "port": "hdmi1"}]
+    job = bring(
+        rig(device("console", "kelpine-k1"), device("tv", "yarrowby-65s"),
+            {"op": "add_lead", "lead": {"uid": "A1", "label": "A1", "plan": ends}}, run("main", "console", "tv")),
+        "As found",
+    )  # fmt: skip
+    person.sheet("runsheet", job)
+    person.see("nobody noted whether it hangs there already", "main li")
+    person.gone("New lead", "main")
+    person.sheet("wiring", job)
+    person.see("nobody noted it as found", ".leads li")
+    person.click("hangs so", ".leads button")
+    person.gone("nobody noted it as found", ".leads li")
+    person.sheet("runsheet", job)
+    person.gone("Lead A1", "main")

@@ -125,7 +125,7 @@ async function renew() {
             ><input v-model="taken" type="checkbox" :value="x.path" />
             <span
               >{{ x.words }}
-              <small class="quiet"
+              <small class="quiet under"
                 >{{ x.source }}{{ x.before ? `; the shelf says ${x.before}` : '' }}</small
               ></span
             ></label
@@ -140,6 +140,9 @@ async function renew() {
 </template>
 
 <style scoped>
+.under {
+  display: block;
+}
 .line {
   gap: 6px;
 }

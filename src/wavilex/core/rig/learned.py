@@ -141,9 +141,11 @@ def came_back_words(profile: Profile, path: str, scope: str) -> str:
 
 def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:
     """The lines as plain data."""
-    return [
-        {"path": x.path, "words": x.words, "before": x.before, "source": PROVENANCE_NAMES[x.provenance]} for x in lines
-    ]
+    return [{"path": x.path, "words": x.words, "before": x.before, "source": _source(x)} for x in lines]
+
+
+def _source(line: Line) -> str:
+    return "seen here" if line.path.startswith(f"{CAME_BACK_FACT}.") else PROVENANCE_NAMES[line.provenance]
 
 
 def with_learned(
