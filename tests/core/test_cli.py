@@ -170,6 +170,13 @@ def test_lag_summary_and_compare(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert "no readings of 'sharp'; there are standard, game" in capsys.readouterr().err
 
 
+def test_the_finder_by_role(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["gear", "finder", "--role", "source", "--json"]) == 0
+    assert {"depth", "quantisation"} <= {r["id"] for r in json.loads(capsys.readouterr().out)}
+    assert main(["gear", "finder"]) == 0
+    assert "lowest lag (off, on)" in capsys.readouterr().out
+
+
 def test_gear_by_class_compared_packed_and_unpacked(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["gear", "class"]) == 0
     assert "tv-4k120: back-lit 4K120 television" in capsys.readouterr().out

@@ -189,4 +189,4 @@ def test_a_lead_planned_before_anybody_looked_is_noted_as_hanging_so(person: Per
     person.click("hangs so", ".leads button")
     person.gone("nobody noted it as found", ".leads li")
     person.sheet("runsheet", job)
-    person.gone("Lead A1", "main")
+    person.gone("Lead A1", "main li .title")

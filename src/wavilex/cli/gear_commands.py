@@ -46,6 +46,21 @@ def diff(a: argparse.Namespace) -> int:
     return 0
 
 
+def finder(a: argparse.Namespace) -> int:
+    """`wavilex gear finder`."""
+    from wavilex.core.modes.finder import sought_data
+
+    rows = sought_data(a.role)
+    lines = [
+        f"{r['title']} ({', '.join(r['steps'])})\n"
+        + "\n".join(f"  {h['place']}: words like {h['words']}" for h in r["hideouts"])
+        + f"\n  found: {r['see']}. If not: {r['if_absent']}"
+        for r in rows
+    ]
+    say(list(rows), "\n".join(lines), a.json)
+    return 0
+
+
 def of_class(a: argparse.Namespace) -> int:
     """`wavilex gear class`: the classes, the questions of one, or the profile its answers make."""
     from wavilex.core.gear.classes import from_template, templates_data
