@@ -97,7 +97,7 @@ def main() -> None:
             picture(person, "signal-old-machine")
             person.sheet("settings")
             person.run("Den console")
-            person.see("settings should be planned otherwise", "main")
+            person.see("otherwise than now", "main")
             picture(person, "settings")
             person.click("Plan all of these")
             person.see("The plan has every setting as it should be.", "main")
