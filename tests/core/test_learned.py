@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from fractions import Fraction
 
 import pytest
@@ -18,7 +19,8 @@ from wavilex.core.lag.readings import Way
 from wavilex.core.lag.report import Group, lag_report
 from wavilex.core.lag.seen import seen_lag
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.learned import fact_ops, learned, with_learned
+from wavilex.core.rig.jobfile import Job, job_data, parse_job
+from wavilex.core.rig.learned import fact_fault, fact_ops, learned, with_learned
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import Change
 from wavilex.core.rig.renew import renew
@@ -129,3 +131,39 @@ def test_a_newer_version_is_taken_with_what_it_lets_go_named_and_undo_brings_all
     assert after.devices["tv"].profile.summary == "as we know it now"
     assert after.peak_cd_m2("tv") == 700
     assert apply(after, back)[0] == r
+
+
+def test_what_a_profile_has_no_place_for_any_more_goes_and_comes_back_with_undo() -> None:
+    """A job file must read again, whatever was noted of a setting or a socket that an edited profile has lost."""
+    r = two_boxes()
+    noted: list[Change] = [
+        {"op": "set_fact", "device": "k", "path": "came_back.fast_refresh.off", "value": ""},
+        {"op": "set_fact", "device": "tv", "path": "tried.hdmi2.5x", "value": True},
+    ]
+    r = apply(r, noted)[0]
+    less_k, less_tv = (profile_data(r.devices[uid].profile) for uid in ("k", "tv"))
+    less_k["settings"] = [s for s in less_k["settings"] if s["id"] != "fast_refresh"]
+    less_k["quirks"] = [q for q in less_k["quirks"] if "fast_refresh" not in str(q)]
+    less_tv["ports"] = [p for p in less_tv["ports"] if p["id"] != "hdmi2"]
+    for part in (*less_tv["settings"], *less_tv["quirks"]):
+        if "ports" in part:
+            part["ports"] = [p for p in part["ports"] if p != "hdmi2"]
+    edits: list[Change] = [
+        {"op": "set_profile", "device": uid, "profile": data} for uid, data in (("k", less_k), ("tv", less_tv))
+    ]
+    after, back = apply(r, edits)
+    assert after.facts == {}
+    assert parse_job(json.dumps(job_data(Job("j1", "test", "UTC", after)))).rig.facts == {}
+    assert apply(after, back)[0] == r
+
+
+def test_a_fact_that_does_not_fit_its_box_is_told() -> None:
+    tv = s03().devices["tv"].profile
+    assert fact_fault(tv, FactRow(path="peak_cd_m2", value=610)) == ""
+    for path, value in (
+        ("lag.abc", {"ms": 5}),
+        ("lag.abc", "quick"),
+        ("came_back.motion", ""),
+        ("peak_cd_m2", "bright"),
+    ):
+        assert fact_fault(tv, FactRow(path=path, value=value))

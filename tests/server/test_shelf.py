@@ -12,7 +12,7 @@ import pytest
 
 from tests.conftest import Api
 from tests.server.test_rig import change
-from wavilex.core.gear.pack import Packed, read_pack, write_pack
+from wavilex.core.gear.pack import FactRow, Packed, read_pack, write_pack
 from wavilex.core.gear.profile import profile_data
 from wavilex.library import starter_profiles
 from wavilex.server.shelf.health import shelf_faults
@@ -125,6 +125,9 @@ def test_a_pack_goes_out_and_comes_in_all_of_it_or_nothing(api: Api) -> None:
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr("../../evil.yaml", "x")
     before = len(api.get("/shelf"))
+    strays = [Packed(starter_profiles()["tindrel-b9"], (FactRow(path="lag.x", value="quick"),))]
+    told_why = api.post("/shelf/pack", {"zip": base64.b64encode(write_pack(strays)).decode()}, expect=422)["detail"]
+    assert "lag.x" in told_why
     refused = api.post("/shelf/pack", {"zip": base64.b64encode(out.getvalue()).decode()}, expect=422)
     assert refused["code"] == "pack_invalid"
     assert api.post("/shelf/pack", {"zip": "not base64!"}, expect=422)["code"] == "pack_invalid"

@@ -26,7 +26,7 @@ from wavilex.core.rig.model import (
     Device,
     Rig,
 )
-from wavilex.core.rig.ops import SetFact
+from wavilex.core.rig.ops import Change, SetFact
 
 MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = get_args(Provenance)
@@ -83,6 +83,23 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
     if value is not None:
         _valid(Video, {parts[2]: value}, path)
     return _put_fact(rig, device, path, value, change)
+
+
+def without_strays(rig: Rig, uid: str) -> tuple[Rig, list[Change]]:
+    """A rig whose box has another profile now, without facts that this has no place for: of a setting or a socket that
+    is gone. With the changes that bring them back, once the profile has its place again.
+    """
+    back: list[Change] = []
+    for path, fact in rig.device_facts(uid).items():
+        again: SetFact = {
+            "op": "set_fact", "device": uid, "path": path, "value": fact.value, "provenance": fact.provenance,
+        }  # fmt: skip
+        try:
+            set_fact(rig, again)
+        except ChangeError:
+            rig = replace(rig, facts=with_item(rig.facts, (uid, path), None))
+            back.append(again)
+    return rig, back
 
 
 def _valid(model: type[Model], value: Any, path: str) -> None:

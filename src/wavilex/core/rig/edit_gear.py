@@ -10,6 +10,7 @@ from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.rig.edit_cells import check_scope, fits
 from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
+from wavilex.core.rig.edit_facts import without_strays
 from wavilex.core.rig.model import Device, Rig, SettingKey, SettingValue
 from wavilex.core.rig.ops import (
     INPUT_KEY,
@@ -138,7 +139,8 @@ def set_profile(rig: Rig, change: SetProfile) -> Applied:
         need(role is None or profile.role == role, f"run {run.label} needs {device.label} as a {role}")
     new = replace(device, profile=profile, profile_digest=profile_digest(profile))
     back: SetProfile = {"op": "set_profile", "device": device.uid, "profile": profile_data(device.profile)}
-    return replace(rig, devices={**rig.devices, device.uid: new}), [back]
+    out, lost = without_strays(replace(rig, devices={**rig.devices, device.uid: new}), device.uid)
+    return out, [back, *lost]
 
 
 def _same_socket(device: Device, profile: Profile, port_id: str, lead: str) -> None:

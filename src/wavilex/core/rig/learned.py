@@ -9,11 +9,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from wavilex.core.errors import ChangeError
 from wavilex.core.fields import PROVENANCE_NAMES, version_key
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.words import cell_words
 from wavilex.core.link.rates import NO_FRL, frl_rate, parse_over
+from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_facts import LagSeen
 from wavilex.core.rig.model import (
     CAME_BACK_FACT,
@@ -25,7 +27,7 @@ from wavilex.core.rig.model import (
     Device,
     Rig,
 )
-from wavilex.core.rig.ops import Change, SetFact
+from wavilex.core.rig.ops import AddDevice, Change, SetFact
 from wavilex.core.rig.shapes import LearnedOut
 from wavilex.core.rig.teach import FIELD_NAMES
 from wavilex.core.video.named import shown
@@ -166,6 +168,16 @@ def with_learned(
                 firmware=firmware,
             )
     return profile_from_data(data), list(kept.values())
+
+
+def fact_fault(profile: Profile, fact: FactRow) -> str:
+    """Why a fact does not fit a box; "" where it does."""
+    added: AddDevice = {"op": "add_device", "device": {"uid": "box", "profile": profile_data(profile)}}
+    try:
+        apply(Rig(), [added, *fact_ops("box", [fact])])
+    except ChangeError as error:
+        return error.message
+    return ""
 
 
 def fact_ops(device: str, facts: Sequence[FactRow]) -> list[Change]:

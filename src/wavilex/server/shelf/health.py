@@ -8,10 +8,7 @@ from pydantic import ValidationError
 
 from wavilex.core.errors import WavilexError
 from wavilex.core.gear.profile import Profile, profile_digest, profile_from_data
-from wavilex.core.rig.changes import apply
-from wavilex.core.rig.learned import fact_ops
-from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import AddDevice
+from wavilex.core.rig.learned import fact_fault
 from wavilex.server.shelf.models import Box, Version
 from wavilex.server.shelf.selectors import facts_of, words_of
 
@@ -54,10 +51,7 @@ def _of_box(box: Box, newest: Profile) -> Iterator[str]:
     except ValidationError:
         yield "what was learned of it does not read"
         return
-    added: AddDevice = {"op": "add_device", "device": {"uid": "b", "profile": newest.model_dump(
-        mode="json", by_alias=True, exclude_unset=True)}}  # fmt: skip
     for fact in facts:
-        try:
-            apply(Rig(), [added, *fact_ops("b", [fact])])
-        except WavilexError as error:
-            yield f"what was learned of it ({fact.path}) does not fit: {error}"
+        fault = fact_fault(newest, fact)
+        if fault:
+            yield f"what was learned of it ({fact.path}) does not fit: {fault}"

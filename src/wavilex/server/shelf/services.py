@@ -9,9 +9,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from wavilex.core.errors import PackError
 from wavilex.core.gear.pack import FactRow, Packed
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
-from wavilex.core.rig.learned import learned, with_learned
+from wavilex.core.rig.learned import fact_fault, learned, with_learned
 from wavilex.server.accounts.asking import who
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
@@ -112,6 +113,10 @@ def bring_in(boxes: Sequence[Packed]) -> PackRead:
     """A pack's boxes, all of them or none."""
     told: PackRead = {"added": [], "renewed": [], "alike": []}
     for packed in boxes:
+        for fact in packed.facts:
+            fault = fact_fault(packed.profile, fact)
+            if fault:
+                raise PackError(f"{packed.profile.name}: what was learned of it ({fact.path}) does not fit: {fault}")
         there = _same(packed.profile)
         before = newest_of(there).digest if there else ""
         facts = there.facts if there else []
