@@ -96,6 +96,21 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
 
 
 @pytest.mark.parametrize("width", [390, 800])
+def test_no_run_of_the_demo_spills_its_table(person: Person, width: int) -> None:
+    """Each of the runs in the header, as many columns as it offers."""
+    set_viewport(person.driver, width, 844)
+    try:
+        person.sheet("signal")
+        for key in "1234":
+            person.press(key)
+            person.find("table.carry")
+            spilled = "const m = document.querySelector('main'); return m.scrollWidth - m.clientWidth"
+            person.wait(lambda d: d.execute_script(spilled) <= 1, f"run {key} within {width} px")
+    finally:
+        set_viewport(person.driver, 1280, 800)
+
+
+@pytest.mark.parametrize("width", [390, 800])
 @pytest.mark.parametrize("sheet", SHEETS)
 def test_nothing_spills_sideways(person: Person, sheet: str, width: int) -> None:
     """On a phone and on a narrow window: the page fits, and the chips of the runs lie beside each other."""

@@ -70,6 +70,7 @@ function move(event: KeyboardEvent) {
         <td
           v-for="c in columns"
           :key="c.encoding + c.bits"
+          :data-column="`${c.name}, ${c.bits}-bit`"
           :class="[r.cells[c.at]?.stopped_by, { on: isChosen(r, r.cells[c.at] as Cell) }]"
         >
           <button
@@ -161,6 +162,59 @@ td.not_offered .fig {
   font-family: var(--body);
   font-size: 13px;
   color: var(--ink-2);
+}
+@media (max-width: 1000px) {
+  tbody th,
+  thead th {
+    padding: 2px 6px;
+  }
+  tbody th .small {
+    display: none;
+  }
+  td button {
+    gap: 4px;
+    padding: 2px 3px;
+    font-size: 13px;
+  }
+  td.not_offered .fig {
+    font-size: 12px;
+  }
+}
+@media (max-width: 760px) {
+  /* a mode, and below it its cells, each with its encoding */
+  thead {
+    display: none;
+  }
+  .carry,
+  tbody,
+  tbody th {
+    display: block;
+    overflow: visible;
+  }
+  tbody th {
+    padding: 6px 8px;
+  }
+  tbody tr {
+    display: grid;
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+  }
+  tbody th {
+    grid-column: 1 / -1;
+  }
+  td {
+    height: auto;
+    display: grid;
+  }
+  td button {
+    height: auto;
+  }
+  td::before {
+    content: attr(data-column);
+    display: block;
+    font-size: 12px;
+    color: var(--ink-2);
+    padding: 2px 4px 0;
+  }
 }
 @media (pointer: coarse) {
   td button {
