@@ -98,13 +98,13 @@ def test_axe_on_the_door_the_jobs_and_the_dialogs(person: Person) -> None:
 @pytest.mark.parametrize("width", [390, 800])
 def test_no_run_of_the_demo_spills_its_table(person: Person, width: int) -> None:
     """Each of the runs in the header, as many columns as it offers."""
+    spilled = "const m = document.querySelector('main'); return m.scrollWidth - m.clientWidth"
     set_viewport(person.driver, width, 844)
     try:
         person.sheet("signal")
         for key in "1234":
             person.press(key)
             person.find("table.carry")
-            spilled = "const m = document.querySelector('main'); return m.scrollWidth - m.clientWidth"
             person.wait(lambda d: d.execute_script(spilled) <= 1, f"run {key} within {width} px")
     finally:
         set_viewport(person.driver, 1280, 800)
