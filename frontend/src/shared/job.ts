@@ -71,7 +71,8 @@ export const useJob = defineStore('job', () => {
     if (same && view.value && next.revision < view.value.revision) return
     const before = view.value?.uid === next.uid ? view.value : null
     view.value = next
-    if (!next.runs.some((r) => r.uid === runUid.value)) runUid.value = next.runs[0]?.uid ?? ''
+    // a job is opened at its first run, whatever run of another job was looked at last
+    if (!before || !next.runs.some((r) => r.uid === runUid.value)) runUid.value = next.runs[0]?.uid ?? ''
     for (const r of next.runs) {
       const old = before?.runs.find((o) => o.uid === r.uid)
       if (old && old.verdict !== r.verdict) say(`${r.label}: ${r.verdict}. ${r.headline}`)
