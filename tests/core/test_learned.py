@@ -87,12 +87,15 @@ def test_what_a_box_put_back_is_learned_and_said_in_the_next_job() -> None:
     events = [Event(step.key, REVERTED, step.title, step.phase, "2026-11-29T10:00:00Z")]
     ((box, seen),) = came_back(r, events)
     (line,) = learned(r, r.devices["k"], (), [seen])
-    assert (box, line.words) == ("k", "120 Hz output: put to not allowed, and the box put it back")
+    assert (box, line.words) == (
+        "k",
+        "120 Hz output: put to not allowed, and it reverted, by the box itself or by its path",
+    )
     assert list(came_back(r, [*events, Event(step.key, DONE, step.title, step.phase, "2026-11-29T11:00:00Z")])) == []
     _, facts = with_learned(r.devices["k"].profile, [], [line], "2026-11-29", "3.1")
     there = apply(r, fact_ops("k", facts))[0]
     (again,) = [s for s in steps_now(there, []) if s.key == step.key]
-    assert "came back by itself" in again.why
+    assert "reverted at such a box in another job" in again.why
     with pytest.raises(ChangeError, match="came back"):
         apply(r, [{"op": "set_fact", "device": "k", "path": "came_back.fast_refresh.green", "value": ""}])
 

@@ -110,7 +110,7 @@ def _valid(model: type[Model], value: Any, path: str) -> None:
 
 
 def _check_came_back(device: Device, path: str, value: Any) -> None:
-    """`came_back.<setting>.<value>`: the box put back what was set; the value of the fact is the cell."""
+    """`came_back.<setting>.<value>`: what was set reverted; the value of the fact is the cell."""
     parts = path.split(".", 2)
     setting = device.profile.setting(parts[1]) if len(parts) == 3 else None
     need(

@@ -133,12 +133,15 @@ def lag_words(seen: LagSeen) -> str:
 
 
 def came_back_words(profile: Profile, path: str, scope: str) -> str:
-    """`Motion smoothing, HDMI 1: put to Off, and the box put it back`."""
+    """`120 Hz output: put to allowed, and it reverted`: whether by the box or because its path did not carry it, nobody
+    has proved.
+    """
     _, name, option = path.split(".", 2)
     setting = profile.setting(name)
     cell = cell_words(profile, scope)
     label = f"{setting.label if setting else name}{f', {cell}' if cell else ''}"
-    return f"{label}: put to {setting.option_label(option) if setting else option}, and the box put it back"
+    value = setting.option_label(option) if setting else option
+    return f"{label}: put to {value}, and it reverted, by the box itself or by its path"
 
 
 def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:

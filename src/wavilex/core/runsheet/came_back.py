@@ -1,4 +1,4 @@
-"""Settings that a box put back by itself, as the run sheet was told: on which box, to which value, in which cell."""
+"""Settings that reverted after they were set, as the run sheet was told: on which box, to which value, which cell."""
 
 from __future__ import annotations
 

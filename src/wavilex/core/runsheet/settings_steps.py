@@ -116,7 +116,7 @@ def _page_step(layer: Layer, page: Page, needs: tuple[str, ...], because: Mappin
     unseen = [i.setting.label for i in page if not i.value.found]
     nobody = "nobody noted what it was" if one else f"nobody noted {' and '.join(unseen)}"
     back = [i.setting.label for i in page if _came_back(layer.rig, i)]
-    again = [f"{' and '.join(back)} came back by itself when it was last set: look again after a while"] if back else []
+    again = [f"{' and '.join(back)} reverted at such a box in another job: look again after a while"] if back else []
     where = [setting.where] if setting.where else []
     puts = list(dict.fromkeys(because[i.place] for i in page if i.place in because))
     why = "; ".join([*found, *([nobody] if unseen else []), *puts, *again, *where])
@@ -150,7 +150,7 @@ def _ticked(rig: Rig, item: ToSet) -> Iterator[Change]:
 
 
 def _came_back(rig: Rig, item: ToSet) -> bool:
-    """Has a box of this kind put the planned value back, in another job?"""
+    """Did the planned value revert at a box of this kind, in another job?"""
     fact = rig.facts.get((item.device.uid, f"{CAME_BACK_FACT}.{item.setting.id}.{item.plan}"))
     return fact is not None and fact.value == item.scope
 
