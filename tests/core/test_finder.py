@@ -104,3 +104,15 @@ def test_every_role_has_something_to_look_for_and_an_input_opened_in_three_steps
     limit = next(q for q in made.limits if q.id == "full_rate-shut")
     assert limit.when is not None
     assert limit.when.is_ == "plain"
+
+
+def test_a_source_mostly_leaves_the_factory_with_4k_and_hdr_allowed() -> None:
+    """Common practice, as the classes have it; what somebody saw goes over it."""
+    console = starter_profiles()["kelpine-k1"]
+    for effect in ("uhd_output", "hdr"):
+        made = profile_from_data(learn(console, effect, "found", "", "")).setting(effect)
+        assert made is not None
+        assert made.default == "on"
+    seen = profile_from_data(learn(console, "hdr", "found", "", "", (), "off")).setting("hdr")
+    assert seen is not None
+    assert seen.default == "off"

@@ -5533,7 +5533,7 @@ export interface components {
         /**
          * SoughtOut
          * @description An effect, where it usually hides, what to see when it is found, what to think of when it is not. steps: as it
-         *     mostly has them; known_steps: all it may have, none: any.
+         *     mostly has them; known_steps: all it may have, none: any; stands: at which boxes mostly leave the factory.
          */
         SoughtOut: {
             /** Hideouts */
@@ -5546,6 +5546,8 @@ export interface components {
             known_steps: components["schemas"]["NamedOut"][];
             /** See */
             see: string;
+            /** Stands */
+            stands: string;
             /** Steps */
             steps: string[];
             /** Title */

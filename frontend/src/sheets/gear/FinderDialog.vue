@@ -26,7 +26,7 @@ const steps = ref<string[]>([])
 const stands = ref('')
 watch(sought, () => {
   steps.value = [...(chosen.value?.steps ?? [])]
-  stands.value = steps.value[0] ?? ''
+  stands.value = chosen.value?.stands ?? ''
   label.value = chosen.value?.title ?? ''
   where.value = ''
   fault.value = ''
@@ -131,7 +131,7 @@ async function answer(kind: 'found' | 'inert' | 'absent') {
           <input id="find-steps" :value="steps.join(', ')" maxlength="400" @change="typed" />
         </span>
         <span>
-          <label for="find-stands">It left the factory at</label>
+          <label for="find-stands">It left the factory at (a guess until you know)</label>
           <select id="find-stands" v-model="stands">
             <option v-for="s in steps" :key="s" :value="s">{{ s }}</option>
           </select>

@@ -98,7 +98,7 @@ async function apply() {
         </ul>
       </template>
       <details v-if="data.sockets.length">
-        <summary>Where the plugs go, on the boxes</summary>
+        <summary>Where, on the boxes: plugs and settings</summary>
         <BackPanels :sockets="data.sockets" />
       </details>
       <p class="src">

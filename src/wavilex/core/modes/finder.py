@@ -29,7 +29,8 @@ class Hideout:
 class Sought:
     """An effect: where it hides, likeliest first; what you should see when it is found; what it may be hidden by.
 
-    options: the steps it mostly has; roles: the boxes that may have it.
+    options: the steps it mostly has; usual: at which of them boxes mostly leave the factory, "" the first;
+    roles: the boxes that may have it.
     """
 
     id: str
@@ -43,6 +44,7 @@ class Sought:
     shut: Mapping[str, Any] | None = None  # what its sockets are held to while it stands at its first option
     shut_because: str = ""
     roles: tuple[Role, ...] = ("screen",)
+    usual: str = ""
 
     @property
     def steps(self) -> tuple[str, ...]:
@@ -98,12 +100,13 @@ SOUGHT = (
         "It may show only after the screen’s input is opened and the source restarted", roles=("source",)),
     Sought("uhd_output", "send 4K", "uhd_output", (
         Hideout("the video output page", "resolution, automatic or fixed"),
-    ), "The screen’s banner says 2160", "Fixed at 1080? Set it to automatic first", roles=("source",)),
+    ), "The screen’s banner says 2160", "Fixed at 1080? Set it to automatic first", roles=("source",),
+        usual="on"),
     Sought("hdr", "send HDR", "hdr", (
         Hideout("the video output page", "HDR: off, on, when the title has it"),
         Hideout("the HDR set-up, a page of its own", "adjust, calibrate"),
     ), "The screen’s banner says HDR in an HDR title", "The screen’s input may have to be opened first",
-        ("off", "auto", "on"), roles=("source",)),
+        ("off", "auto", "on"), roles=("source",), usual="on"),
     Sought("vary", "variable refresh", "variable_refresh", (
         Hideout("the video output page", "variable, adaptive, sync"),
         Hideout("the driver’s display page of a PC", "adaptive sync, for windows or full screen"),
@@ -159,7 +162,7 @@ def sought_data(role: Role = "screen") -> list[SoughtOut]:
         {
             "id": s.id, "title": s.title, "steps": list(s.options),
             "known_steps": [{"id": k, "name": k.replace("_", " ")} for k in s.steps],
-            "see": s.see, "if_absent": s.if_absent,
+            "stands": s.usual or s.options[0], "see": s.see, "if_absent": s.if_absent,
             "hideouts": [{"place": h.place, "words": h.words} for h in s.hideouts],
         }
         for s in SOUGHT if role in s.roles
@@ -206,7 +209,7 @@ def learn(
     if stands and stands not in ids:
         raise ChangeError(f"it stands at one of {', '.join(o['label'] for o in options)}, not {stands!r}")
     row: dict[str, Any] = {
-        "id": sought.id, "label": label.strip()[:60] or sought.title, "default": ids.get(stands, first),
+        "id": sought.id, "label": label.strip()[:60] or sought.title, "default": ids.get(stands or sought.usual, first),
         "options": options, "where": where.strip()[:160],
     }  # fmt: skip
     if sought.per_socket and profile.role != "source":

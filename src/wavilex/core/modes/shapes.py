@@ -21,13 +21,14 @@ class HideoutOut(TypedDict):
 
 class SoughtOut(TypedDict):
     """An effect, where it usually hides, what to see when it is found, what to think of when it is not. steps: as it
-    mostly has them; known_steps: all it may have, none: any.
+    mostly has them; known_steps: all it may have, none: any; stands: at which boxes mostly leave the factory.
     """
 
     id: str
     title: str
     steps: list[str]
     known_steps: list[NamedOut]
+    stands: str
     see: str
     if_absent: str
     hideouts: list[HideoutOut]
