@@ -36,6 +36,7 @@ export default ts.config(
   },
   // rooms, as in the core: api < shared < sheets and app; a sheet knows no other sheet
   room('src/api/**', '(app|shared|sheets)/', 'api knows nothing of the interface'),
+  room('src/probe/**', '(api|app|shared|sheets)/', 'the probe stands alone: old browsers load it'),
   room('src/shared/**', '(app|sheets)/', 'shared knows neither app nor sheets'),
   room('src/app/**', 'sheets/', 'only the router loads sheets', ['src/app/router.ts']),
   room('src/sheets/*/*', '\\.\\./(?!\\.\\./)', 'a sheet imports only api, app, shared and its own'),

@@ -49,7 +49,8 @@ export default defineConfig(({ command }) => ({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 700,
-    rollupOptions: { plugins: [notices] },
+    target: 'es2020', // the browsers of consoles are not the newest
+    rollupOptions: { input: ['index.html', 'probe.html'], plugins: [notices] },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
   test: { environment: 'happy-dom', include: ['tests/**/*.test.ts'] },

@@ -92,7 +92,7 @@ def demo(db: None) -> str:
     """The demo job's uid, seeded; again where a test without a transaction emptied the tables."""
     from django.core.management import call_command
 
-    from wavilex.server.jobs.demo_job import DEMO_UID
+    from wavilex.library.pierhead import DEMO_UID
     from wavilex.server.jobs.models import Job
 
     if not Job.objects.filter(uid=DEMO_UID).exists():

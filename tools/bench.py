@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import json
 import re
 import statistics
 import subprocess
@@ -35,6 +36,10 @@ from wavilex.core.chain.paths import Layer, States  # noqa: E402
 from wavilex.core.edid.answers import answers_data  # noqa: E402
 from wavilex.core.edid.build import build  # noqa: E402
 from wavilex.core.edid.decode import decode  # noqa: E402
+from wavilex.core.fault.ask import ask  # noqa: E402
+from wavilex.core.fault.case import case_of  # noqa: E402
+from wavilex.core.fault.evidence import Answer  # noqa: E402
+from wavilex.core.fault.rank import rank  # noqa: E402
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input  # noqa: E402
 from wavilex.core.gear.profile import profile_data  # noqa: E402
 from wavilex.core.lag.difference import equivalence  # noqa: E402
@@ -44,14 +49,18 @@ from wavilex.core.link.frl import frl_use  # noqa: E402
 from wavilex.core.link.rates import frl_rate  # noqa: E402
 from wavilex.core.modes.choices import choices_data  # noqa: E402
 from wavilex.core.modes.titles import title_plans  # noqa: E402
+from wavilex.core.prove.grounds import grounds_of  # noqa: E402
+from wavilex.core.prove.line import line_key  # noqa: E402
+from wavilex.core.prove.readouts import readouts  # noqa: E402
 from wavilex.core.rig.changes import apply  # noqa: E402
+from wavilex.core.rig.jobfile import Job, job_data  # noqa: E402
 from wavilex.core.rig.model import Rig  # noqa: E402
 from wavilex.core.runsheet.sheet import sheet_data  # noqa: E402
 from wavilex.core.tell.view import job_view  # noqa: E402
 from wavilex.core.video.codes import parse_timing  # noqa: E402
 from wavilex.core.video.signal import DigitalVideo, demand  # noqa: E402
 from wavilex.library import starter_profiles  # noqa: E402
-from wavilex.server.jobs.demo_job import demo_changes  # noqa: E402
+from wavilex.library.pierhead import demo_changes  # noqa: E402
 
 
 def each(call: Callable[[], Any], times: int) -> float:
@@ -252,6 +261,133 @@ def application() -> None:
             app.stop()
 
 
+SEEING = """
+const done = arguments[arguments.length - 1];
+const [count] = arguments;
+(async () => {
+  const times = [];
+  for (let n = 0; n < count; n++) {
+    const rows = () => [...document.querySelectorAll("main .card[aria-label*='its list'] li")];
+    const card = () => rows().find((r) => r.textContent.includes('automatic low latency'));
+    const press = (words) => [...card().querySelectorAll('button')].find((b) => b.textContent.trim() === words);
+    const words = press('As predicted') ? 'As predicted' : 'Not looked';
+    const start = performance.now();
+    press(words).click();
+    while (press(words) && performance.now() - start < 5000) await new Promise(requestAnimationFrame);
+    times.push(performance.now() - start);
+    await new Promise(r => setTimeout(r, 200));
+  }
+  done(times);
+})();
+"""
+BEFORE = 600  # observations: ten a minute for an hour
+
+
+def proving() -> None:
+    """Taps on Prove with an hour's observations in the job already."""
+    with tempfile.TemporaryDirectory() as folder:
+        app = App(Path(folder) / "data")
+        person = Person(app)
+        try:
+            person.driver.set_script_timeout(120)
+            person.enter()
+            rig, _ = apply(Rig(title="demo"), demo_changes())
+            now = Layer(rig, "found")
+            cards = readouts(now, rig.runs["den"])
+            keys = [(c, x) for c in cards for x in c.lines if x.says is not None and x.key != "low_latency"]
+            seen = [
+                {"uid": f"o{n}", "run": "den", "device": c.device, "line": line_key(c, x), "place": c.place,
+                 "label": x.label, "answer": "as_predicted", "predicted": x.says, "observed": x.says,
+                 "at": f"2026-11-29T10:{n // 10:02}:00Z",
+                 "grounds": grounds_of(now, rig.runs["den"], run_result(now, rig.runs["den"]).path)}
+                for n in range(BEFORE) for c, x in [keys[n % len(keys)]]
+            ]  # fmt: skip
+            rig, _ = apply(rig, [{"op": "observe", "observation": o} for o in seen])
+            uid = person.bring_in(json.dumps(job_data(Job("b", "An hour of looking", "UTC", rig))))
+            person.sheet("prove", uid)
+            person.run("Den console")
+            person.see("as predicted", "main .head")
+            times = person.driver.execute_async_script(SEEING, 30)
+            say(f"tap on Prove to its answer, {BEFORE} observations, p50 / p95", spread(times))
+            asked = person.driver.execute_async_script(IN_PAGE, f"/api/v1/jobs/{uid}/runs/den/prove", 50)
+            say("API, read-outs of a run, p50 / p95", spread(asked))
+        finally:
+            person.driver.quit()
+            app.stop()
+
+
+def _asked(rig: Rig, uid: str, times: int) -> tuple[str, str, str]:
+    """A search: every fault of a run in the model; ranking with pairs, nothing remembered; the next check after it."""
+    made, ranked, asked = [], [], []
+    for _ in range(times):
+        begun = time.perf_counter()
+        of = case_of(Layer(rig, "found"), rig.runs[uid])
+        assert of is not None
+        made.append((time.perf_counter() - begun) * 1000)
+        begun = time.perf_counter()
+        ranking = rank(of.bench, [Answer("complaint/no_picture", "yes", 0.08), Answer("complaint/lags", "yes", 0.08)])
+        ranked.append((time.perf_counter() - begun) * 1000)
+        begun = time.perf_counter()
+        ask(of.bench, of.checks, of.tables, ranking)
+        asked.append((time.perf_counter() - begun) * 1000)
+    median = statistics.median
+    return f"{median(made):.0f} ms", f"{median(ranked):.0f} ms", f"{median(asked):.0f} ms"
+
+
+def faulting() -> None:
+    """Searches for a fault: in the core, and taps on the page."""
+    demo, _ = apply(Rig(title="demo"), demo_changes())
+    big = grown(32)
+    joined = next(u for u, run in big.runs.items() if run_result(Layer(big, "found"), run).path)
+    for name, rig, uid in (("the den", demo, "den"), ("a run of 32 sources", big, joined)):
+        made, ranked, asked = _asked(rig, uid, 5)
+        say(f"faults of {name} in the model, once a state of the rig", made)
+        say(f"ranking of {name} with pairs, nothing remembered", ranked)
+        say(f"next check of {name}", asked)
+    with tempfile.TemporaryDirectory() as folder:
+        app = App(Path(folder) / "data")
+        person = Person(app)
+        try:
+            person.driver.set_script_timeout(120)
+            person.enter()
+            person.sheet("fault")
+            person.run("Den console")
+            person.click("The screen stays black", ".picks button")
+            person.find(".next ol button")
+            painted, told = person.driver.execute_async_script(ANSWERING, 8)
+            say("tap on an outcome to the repaint with what is known, p50 / p95", spread(painted))
+            say("tap on an outcome to the next check, p50 / p95", spread(told))
+        finally:
+            person.driver.quit()
+            app.stop()
+
+
+ANSWERING = """
+const done = arguments[arguments.length - 1];
+const count = arguments[0];
+const frame = () => new Promise(requestAnimationFrame);
+(async () => {
+  const painted = [], told = [];
+  for (let n = 0; n < count; n++) {
+    const next = document.querySelector('.next');
+    const key = next?.dataset.key;
+    const button = next?.querySelector('ol button');
+    if (!button) break;
+    const before = document.querySelectorAll('.trail li').length;
+    const start = performance.now();
+    button.click();
+    while (document.querySelectorAll('.trail li').length === before && performance.now() - start < 5000) await frame();
+    painted.push(performance.now() - start);
+    const other = () => document.querySelector('.next') && document.querySelector('.next').dataset.key !== key;
+    while (!other() && performance.now() - start < 3000) await frame();
+    told.push(performance.now() - start);
+    await new Promise(r => setTimeout(r, 1200));  // as long as a look takes at least
+  }
+  done([painted, told]);
+})();
+"""
+
+
 def first_load() -> None:
     web = ROOT / "src" / "wavilex" / "server" / "web"
     page = (web / "index.html").read_text(encoding="utf-8")
@@ -267,5 +403,7 @@ if __name__ == "__main__":
     lag()
     first_load()
     application()
+    proving()
+    faulting()
     bench_server.listed(say)
     bench_server.busy(say)

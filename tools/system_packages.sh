@@ -5,6 +5,7 @@ missing=()
 command -v chromium >/dev/null || missing+=(chromium)
 command -v chromedriver >/dev/null || missing+=(chromium-driver)
 command -v edid-decode >/dev/null || missing+=(edid-decode)
+command -v openssl >/dev/null || missing+=(openssl)
 [ ${#missing[@]} -eq 0 ] && exit 0
 root=""
 [ "$(id -u)" -eq 0 ] || root="sudo"

@@ -25,7 +25,9 @@ from wavilex.core.edid.answers import answers_data
 from wavilex.core.edid.build import build
 from wavilex.core.edid.decode import decode
 from wavilex.core.errors import WavilexError
-from wavilex.core.fault.sluggish import causes_data
+from wavilex.core.fault.case import case_of
+from wavilex.core.fault.said import said_answers
+from wavilex.core.fault.told import fault_data
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile import profile_data, profile_from_data
 from wavilex.core.gear.text import profile_text
@@ -35,7 +37,7 @@ from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.run_refresh import refresh_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.jobfile import Job, job_data, parse_job
-from wavilex.core.rig.model import LAYERS, Rig, Socket
+from wavilex.core.rig.model import LAYERS, Rig, Run, Socket
 from wavilex.core.runsheet.sheet import sheet_data
 from wavilex.core.tell.assignment import assignment_data
 from wavilex.core.tell.beside import compare_runs, comparisons
@@ -83,11 +85,18 @@ def everything(rig: Rig, *, slow: bool = False) -> Iterator[tuple[str, Callable[
         result = run_result(plan, run)
         yield "choices", lambda result=result: choices_data(plan, result)
         yield "titles", lambda result=result: title_plans(plan, result)
-        yield "sluggish", lambda result=result: causes_data(plan, result, "not_looked")
+        if slow:  # a search runs every fault through the model
+            yield "fault", lambda run=run: searched(rig, run)
     for device in rig.devices.values():
         yield "profile", lambda device=device: profile_from_data(profile_data(device.profile))
         yield "profile text", lambda device=device: profile_text(device.profile)
     yield "file", lambda: again(rig)
+
+
+def searched(rig: Rig, run: Run) -> Any:
+    """A search on a run as found, with two complaints."""
+    of = case_of(Layer(rig, "found"), run)
+    return fault_data(of, run, "", said_answers(of, run, ["no_picture", "lags"], []), counted())
 
 
 def drawn(text: str, layer: Layer) -> None:

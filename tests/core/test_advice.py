@@ -31,7 +31,7 @@ from wavilex.core.video.mode import parse_mode
 
 def settings_of(box: Device, ports: set[str], rnd: random.Random, most: int) -> Iterator[list[dict[str, Any]]]:
     """Every combination of what may be set on a box; of very many, some drawn at random."""
-    own = [s for s in box.profile.settings if not s.in_cells]  # none of the others decides what a link carries
+    own = [s for s in box.profile.settings if not s.in_cells and s.options]  # no other decides what a link carries
     places = [(s, scope) for s in own for scope in (s.ports or ("",)) if not scope or scope in ports]
     every = [[(s, scope, o.id) for o in s.options] for s, scope in places]
     count = 1

@@ -33,7 +33,6 @@ from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_of
-from wavilex.core.fault.sluggish import causes
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.changes import apply
@@ -291,18 +290,6 @@ def test_nothing_is_predicted_where_nobody_knows_what_arrives() -> None:
     r = at_found(s05("basic"), setting("tv", "hdmi3", "format", "basic", "found"))
     layer = Layer(r)
     assert [n for n in notes(layer, run_result(layer, r.runs["main"])) if n.code in ("read_out", "home_rate")] == []
-
-
-def test_s20_the_cure_plans_the_whole_chain() -> None:
-    """Sports on: planning the cure of lag turns it off and game mode on, and nothing then proposes the way back."""
-    r = s06_arrival()
-    found = causes(Layer(r), run_result(Layer(r), r.runs["main"]), "greyed")
-    chain = next(c for c in found if c.id.startswith("greyed_") and "Special mode" in c.title)
-    assert [(op["key"], op["value"]) for op in chain.ops] == [("special", "none"), ("game", "on")]
-    after, _ = apply(r, chain.ops)
-    assert Layer(after).standing(after.devices["tv"])["hdmi1", "game"].barred == ()
-    later = {op["key"] for op in settings_plan_data(Layer(after))["ops"] if op["op"] == "set_setting"}
-    assert not later & {"special", "game"}
 
 
 def test_a_choice_tells_what_another_run_would_keep() -> None:

@@ -20,7 +20,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.tell.assignment import assignment_data
-from wavilex.server.jobs.demo_job import demo_changes
+from wavilex.library.pierhead import demo_changes
 
 SOURCES = ("kelpine-k1", "kelpine-k2", "tindrel-stick", "brindlo-base", "yarrowby-d4", "ostavar-one")
 MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60")

@@ -17,10 +17,24 @@ from wavilex.core.rig.ops import KINDS
 from wavilex.core.rig.touched import overlapping, touched
 from wavilex.library import starter_profiles
 
+SEEN: dict[str, Any] = {
+    "run": "base", "device": "tv", "line": "tv/hdmi1/banner/mode", "place": "TV, the banner of the input",
+    "label": "signal", "answer": "differs", "predicted": "1080p60", "observed": "720p60", "at": "2026-11-29T10:00:00Z",
+    "by": "someone", "firmware": "1.0", "grounds": {"lead/A1": "base:hdmi to tv:hdmi2"},
+}  # fmt: skip
+
+LIT: dict[str, Any] = {
+    "kind": "patch", "device": "tv", "scope": "hdmi1;range=hdr", "value": "40", "method": "meter",
+    "figures": {"luminance_ucd_m2": 151_300_000, "window_percent": 10, "signal_e4": 10_000, "error_e4": 90},
+    "at": "2026-11-30T10:00:00Z", "by": "someone", "grounds": {"setting/tv/hdmi1/game": "on"},
+}  # fmt: skip
+
 
 def start() -> Rig:
     title = {"op": "add_title", "title": {"uid": "t1", "name": "Tide Racer", "render_rates": [60, 120]}}
-    return apply(s03(), [title, {"op": "set_survey", "key": "light", "value": "north window"}])[0]
+    seen = {"op": "observe", "observation": {**SEEN, "uid": "o1"}}
+    lit = {"op": "note_light", "note": {**LIT, "uid": "l1"}}
+    return apply(s03(), [title, seen, lit, {"op": "set_survey", "key": "light", "value": "north window"}])[0]
 
 
 TO = {"device": "tv", "port": "hdmi3"}
@@ -48,6 +62,10 @@ EVERY: list[dict[str, Any]] = [
     {"op": "set_run", "run": "base", "label": "Base, picture", "way": ["A1"]},
     {"op": "set_distance", "rooms": ["Den", "Attic"], "value": 9000},
     {"op": "set_title", "value": "Pier"},
+    {"op": "observe", "observation": {**SEEN, "uid": "o2", "answer": "as_predicted"}},
+    {"op": "take_back", "observation": "o1"},
+    {"op": "note_light", "note": {**LIT, "uid": "l2", "ref": "77:5"}},
+    {"op": "drop_light", "note": "l1"},
     {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
     {"op": "set_style", "level": "run", "uid": "base", "key": "look", "value": "vivid"},
     {"op": "set_style", "level": "title", "uid": "t1", "key": "motion", "value": "leave"},

@@ -12,6 +12,7 @@ import pytest
 from tests.rigs import s02, s03, s04, s05, s07, s08, s09, s10, s12, s14, setting
 from wavilex.cli import main
 from wavilex.core.gear.text import profile_text
+from wavilex.core.light.transfer import pq_light
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data
 from wavilex.core.rig.model import Rig
@@ -203,3 +204,68 @@ def test_job_values_are_told_by_cell(tmp_path: Path, capsys: pytest.CaptureFixtu
     file.write_text(json.dumps(job_data(Job("j", "t", "UTC", rig))), encoding="utf-8")
     assert main(["job", "values", str(file)]) == 0
     assert "HDMI 1, HDR, standard: 33" in capsys.readouterr().out
+
+
+def test_a_search_for_a_fault(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("c", "C", "UTC", s12()))))
+    about = ("job", "fault", str(file), "--run", "new")
+    got = ask(capsys, *about, "--complaint", "lags")
+    assert got["joined"]
+    first = str(got["next"]["key"])  # type: ignore[index]
+    value = got["next"]["outcomes"][0]["value"]  # type: ignore[index]
+    then = ask(capsys, *about, "--complaint", "lags", "--seen", f"{first}={value}")
+    assert [t["key"] for t in then["trail"]] == ["complaint/lags", first]  # type: ignore[attr-defined]
+    assert main([*about, "--complaint", "it smells"]) != 0
+    assert "one of no_picture" in capsys.readouterr().err
+    assert main([*about, "--seen", "nothing=yes"]) != 0
+    assert "is no KEY=VALUE" in capsys.readouterr().err
+    assert main([*about, "--complaint", "lags"]) == 0
+    assert "next: " in capsys.readouterr().out
+
+
+def test_read_outs_of_a_run(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("c", "C", "UTC", s12()))))
+    got = ask(capsys, "job", "prove", str(file), "--run", "new")
+    assert {c["kind"] for c in got["cards"]} >= {"list", "banner", "counter"}  # type: ignore[attr-defined]
+    assert main(["job", "prove", str(file), "--run", "nobody"]) == 2
+    assert "its runs are new, second, oldest" in capsys.readouterr().err
+
+
+def test_light_curve_from_a_table_or_the_reading_to_take_next(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    table = tmp_path / "light.csv"
+    table.write_text("value,cd_m2,error_percent\n0,30,1\n12,96,1\n25,190,1\n38,312,1\n50,450,1\n")
+    assert main(["light", "curve", str(table), "--want", "190", "--step", "1", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["value"] == 25
+    assert found["light_low"] < 190 < found["light_high"]
+    assert main(["light", "curve", str(table), "--want", "900", "--json"]) == 1
+    assert json.loads(capsys.readouterr().out)["refused"] == "above"
+    table.write_text("value,cd_m2\n0,dark\n")
+    assert main(["light", "curve", str(table), "--want", "90"]) == 2
+    assert "line 2" in capsys.readouterr().err
+
+
+def test_light_hdr_steps_both_ways(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["light", "hdr-steps", "kelpine-k1", "--peak", "780", "--error", "1", "--count", "41", "--json"]) == 0
+    pages = {p["page"]: p for p in json.loads(capsys.readouterr().out)["pages"]}
+    table = [pq_light((4800 + 60 * n) / 10_000) for n in range(61)]
+    right = next(n for n, light in enumerate(table) if light >= 780)
+    assert pages["peak"]["low"] <= right <= pages["peak"]["high"]
+    assert pages["peak"]["above_cd_m2"] == pytest.approx(table[40])
+    assert "low" not in pages["full"]
+    assert main(["light", "hdr-steps", "kelpine-m27"]) == 2
+    assert "no HDR pages" in capsys.readouterr().err
+
+
+def test_light_pq_of_one_light_and_as_a_table(capsys: pytest.CaptureFixture[str]) -> None:
+    """203 cd/m² is 58.07 % of PQ, code 573 of 10 bits limited: BT.2408, value from memory."""
+    assert main(["light", "pq", "--light", "203", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert (found["limited"], round(found["percent"], 2)) == (573, 58.07)
+    assert main(["light", "pq", "--document", "bt1886", "--white", "120"]) == 0
+    assert "BT.1886" in capsys.readouterr().out
+    assert main(["light", "pq", "--light", "20000"]) == 2

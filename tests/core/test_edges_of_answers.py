@@ -21,7 +21,6 @@ from wavilex.core.edid.decode import decode
 from wavilex.core.edid.detailed import read_detailed, write_detailed, write_type10
 from wavilex.core.edid.model import Audio, Finding, ForumBlock, HdmiBlock
 from wavilex.core.errors import ChangeError
-from wavilex.core.fault.sluggish import causes
 from wavilex.core.gear.classes import from_template
 from wavilex.core.gear.conversion import Conversion
 from wavilex.core.lag.budget import _between, lip_sync
@@ -237,27 +236,6 @@ def test_a_setting_before_a_plug_before_two_plugs_before_a_lead() -> None:
     costs = {k[0]: w.cost for k, w in zip(kinds, ways, strict=True) if len(k) == 1}
     for cheap, dear in (("setting", "input"), ("input", "swap"), ("swap", "lead"), ("lead", "reroute")):
         assert cheap not in costs or dear not in costs or costs[cheap] < costs[dear]
-
-
-def test_what_was_looked_at_outweighs_what_is_usual() -> None:
-    """Not looked: game mode off is likelier than another input; greyed turns that round; found off adds, on takes."""
-
-    def weights(seen: str, *ops: dict[str, object]) -> dict[str, int]:
-        r, _ = apply(s20(), list(ops))  # type: ignore[arg-type]
-        layer = Layer(r)
-        return {c.id: c.weight for c in causes(layer, run_result(layer, r.runs["main"]), seen)}
-
-    usual = weights("not_looked")
-    assert usual["game_off"] > usual["wrong_input"] > 0
-    available, greyed = weights("available"), weights("greyed")
-    assert available["game_off"] > usual["game_off"] > greyed["game_off"]
-    assert greyed["wrong_input"] > usual["wrong_input"] > available["wrong_input"]
-    off = weights("not_looked", setting("tv", "hdmi1", "game", "off", "found"))
-    on = weights("not_looked", setting("tv", "hdmi1", "game", "on", "found"))
-    assert off["game_off"] > usual["game_off"] > on["game_off"]
-    right = weights("not_looked", {"op": "select_input", "layer": "found", "device": "tv", "value": "hdmi1"})
-    wrong = weights("not_looked", {"op": "select_input", "layer": "found", "device": "tv", "value": "hdmi2"})
-    assert wrong["wrong_input"] > usual["wrong_input"] > right["wrong_input"]
 
 
 @pytest.mark.parametrize(("kind", "rate", "vrr"), [("console", "4x10", True), ("console-4k60", "none", False)])

@@ -195,7 +195,8 @@ def test_a_hundred_thousand_readings_are_summarised_quickly_enough_to_wait_for()
 
 def test_s18_a_report_over_signals_and_places() -> None:
     """The simulated screen: rolling light, two fields held, low-resolution progressive taken for interlaced."""
-    from wavilex.instruments.lag_protocol import MeterReading, decode, encode
+    from wavilex.instruments.framing import encode
+    from wavilex.instruments.lag_protocol import MeterReading, decode
     from wavilex.instruments.lag_simulator import Simulator
 
     meter, groups = Simulator(11), []

@@ -13,7 +13,6 @@ from wavilex.core.advise.settings_plan import settings_plan, settings_plan_data
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import proof_key
-from wavilex.core.fault.sluggish import causes
 from wavilex.core.modes.cells import cells
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.coverage import coverage_data
@@ -189,27 +188,6 @@ def test_s16_the_school_that_leaves_hdr_off_is_respected() -> None:
     assert kept["hdr_left_off"] == []
     light = {w["figures"]["HDR white"] for w in ways(s16(), "weak_hdr", "k1").values()}
     assert light == {"350 cd/m² at most", "standard range"}
-
-
-@pytest.mark.parametrize(("seen", "first"), [("available", "game_off"), ("greyed", "wrong_input")])
-def test_s20_what_was_seen_divides_the_causes_of_lag(seen: str, first: str) -> None:
-    layer = Layer(s20())
-    ranked = causes(layer, run_result(layer, s20().runs["main"]), seen)
-    assert ranked[0].id == first
-    assert ranked[0].check
-
-
-def test_s20_what_is_known_goes_over_what_is_usual() -> None:
-    """Its input was seen shown: greyed options then point to the special mode; game mode found on is not off."""
-    r, _ = apply(s20(), [{"op": "select_input", "layer": "found", "device": "tv", "value": "hdmi1"},
-                         setting("tv", "", "special", "sports", "found")])  # fmt: skip
-    layer = Layer(r)
-    ranked = [c.id for c in causes(layer, run_result(layer, r.runs["main"]), "greyed")]
-    assert ranked[0] == "greyed_game-not-beside-others"
-    assert ranked.index("wrong_input") > ranked.index("game_off") or "wrong_input" in ranked[2:]
-    on, _ = apply(s20(), [setting("tv", "hdmi1", "game", "on", "found")])
-    layer = Layer(on)
-    assert causes(layer, run_result(layer, on.runs["main"]), "available")[0].id != "game_off"
 
 
 def test_a_cell_is_checked_once_its_runs_are_proved() -> None:

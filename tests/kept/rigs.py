@@ -16,13 +16,16 @@ from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.advise.table import carry_table, explain, mode_choices
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
-from wavilex.core.fault.sluggish import causes, causes_data
+from wavilex.core.fault.case import case_of
+from wavilex.core.fault.said import said_answers
+from wavilex.core.fault.told import fault_data
 from wavilex.core.lag.budget import budget, budget_data
 from wavilex.core.link.answer import quantity_data
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.coverage import coverage_data
 from wavilex.core.modes.run_refresh import refresh_data
 from wavilex.core.modes.titles import title_plans
+from wavilex.core.prove.told import prove_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import want_data
 from wavilex.core.rig.exchange import insertable
@@ -38,7 +41,7 @@ from wavilex.core.tell.old_machine import retro_data
 from wavilex.core.tell.report import job_report, run_data, table_data
 from wavilex.core.tell.view import job_view
 from wavilex.core.tell.ways import fixes_data
-from wavilex.server.jobs.demo_job import demo_changes
+from wavilex.library.pierhead import demo_changes
 
 TITLES: list[dict[str, Any]] = [
     {"op": "add_title", "title": {"uid": "t1", "name": "Tide Racer", "competitive": True, "hdr": True, "modes": [
@@ -106,12 +109,17 @@ def of_run(r: Rig, run: Run) -> Iterator[tuple[str, Any]]:
     yield "default want", want_data(default_want(r, run))
     yield "choices", choices_data(layer, result)
     yield "titles", title_plans(layer, result)
-    for seen in ("not_looked", "available", "greyed"):
-        yield f"sluggish, {seen}", [causes_data(layer, result, seen), [x.weight for x in causes(layer, result, seen)]]
     yield "refresh", refresh_data(layer, result)
     yield "old machine", retro_data(layer, result)
     yield "lag", budget_data(budget(layer, result, None, 60))
     yield "beside", {c["id"]: compare_runs(r, "plan", run, c["id"])["rows"] for c in comparisons(layer, run)}
+    now = Layer(r, "found")
+    if run is next(iter(r.runs.values())):  # a search is dear: one of a job
+        of = case_of(now, run)
+        for code in ("no_picture", "lags"):
+            yield f"fault, {code}", fault_data(of, run, "", said_answers(of, run, [code], []))
+    for stage, at in (("", now), ("plan", layer)):
+        yield f"prove{' planned' if stage else ''}", prove_data(at, now, run, stage, [])
     if run.want.mode is not None:
         told = explain(layer, run, run.want.mode.name, "rgb", 8)
         yield "explained", told and [told.sentence, [quantity_data(q) for q in told.sums]]

@@ -15,15 +15,14 @@ from hypothesis import strategies as st
 
 from tests.conftest import Api
 from tests.server.test_jobs import change
+from wavilex.instruments.framing import body, encode
 from wavilex.instruments.lag_meter import LagMeter, MeterLostError
 from wavilex.instruments.lag_protocol import (
     End,
     Garbage,
     Hello,
     MeterReading,
-    body,
     decode,
-    encode,
 )
 from wavilex.instruments.lag_simulator import Simulator
 from wavilex.server.demo import free_port
@@ -148,6 +147,26 @@ def test_the_meter_killed_mid_reading_loses_and_doubles_nothing(
     until(lambda: state()["state"] == "done")
     readings = api.get(f"/lag/{uid}")["readings"]
     assert [r["seq"] for r in readings] == list(range(1, 13))
+
+
+def test_a_line_that_breaks_between_keeping_and_telling_doubles_nothing(
+    live_api: tuple[Api, str], meter: Meter, settings: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    api, uid = live_api
+    settings.METERS = f"m4={meter.url}"
+    tell, told = LagMeter.acknowledge, []
+
+    def breaks_once(self: LagMeter, number: int) -> None:
+        told.append(number)
+        if len(told) == 3:
+            raise MeterLostError("the line broke")
+        tell(self, number)
+
+    monkeypatch.setattr(LagMeter, "acknowledge", breaks_once)
+    api.post(f"/lag/{uid}/take", {"meter": "m4", "condition": "game", "count": 6}, expect=202)
+    until(lambda: api.get(f"/lag/{uid}")["meters"][0]["state"] == "done")
+    assert [r["seq"] for r in api.get(f"/lag/{uid}")["readings"]] == list(range(1, 7))
+    assert told.count(told[2]) == 2, "the meter sent it again, and was told that it may forget it"
 
 
 def test_stopping_keeps_what_was_taken(live_api: tuple[Api, str], meter: Meter, settings: Any) -> None:

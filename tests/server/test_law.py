@@ -18,7 +18,7 @@ PAGES = (
     "", "?layer=found", "/runsheet", "/runsheet.pdf", "/handover", "/file", "/settings-plan", "/coverage",
     "/assignment", "/schedule", "/wiring.svg", "/wiring.dot", "/wiring.csv", "/access", "/lag",
 )  # fmt: skip
-OF_A_RUN = ("/style", "/sluggish", "/comparisons", "/refresh", "/choices", "/titles", "/retro", "/table", "/lag-budget")
+OF_A_RUN = ("/style", "/fault", "/comparisons", "/refresh", "/choices", "/titles", "/retro", "/table", "/lag-budget")
 DOORS = ("changes", "changes", "changes", "undo", "redo", "tick", "import", "reading", "table", "job")
 STATES = ("uid", "revision", "mark", "line", "archived", "title")
 

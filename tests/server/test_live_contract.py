@@ -13,17 +13,29 @@ from typing import Any
 import jsonschema_rs
 import pytest
 from django.conf import settings as site
+from django.contrib.auth import get_user_model
 
 from tests.conftest import Api
 from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
+from tests.server.test_boxes import SCREEN, SimulatedBox, running
+from tests.server.test_light import light_meter  # noqa: F401  (a fixture)
+from tests.server.test_prove import kept_picture, picture
 from wavilex.core.gear.pack import Packed, write_pack
 from wavilex.core.gear.profile import profile_data
+from wavilex.core.lag.plan import Cell
 from wavilex.library import simulated_screens, starter_profiles
 from wavilex.library.simulated_screens import simulated_edids
 from wavilex.server.api import api as ninja_api
+from wavilex.server.bench.services import accept_warning, keep_reading, make_plan, open_session
+from wavilex.server.jobs.services import change_job
 
 DOCUMENT = ninja_api.get_openapi_schema()
 BY_METER = {"takeReadings", "stopMeter", "meterAbout"}
+BY_BOX = {"fetchReadOuts"}
+BY_LIGHT_METER = {"lookAtLight", "letLightGo"}
+WHEN = "2026-11-30T09:00:00Z"
+LIT = {"kind": "patch", "device": "den-screen", "scope": "hdmi3;range=sdr;mode=game", "value": "30",
+       "figures": {"luminance_ucd_m2": 151_000_000}, "method": "typed"}  # fmt: skip
 HDR = {"op": "set_want", "run": "den", "key": "hdr", "value": "off"}
 EDID = next(e.hex() for e in simulated_edids().values() if e)
 PROFILE = profile_data(starter_profiles()["kelpine-m27"])
@@ -70,6 +82,15 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "insertable": ("GET", f"{J}/leads/B1/insertable", None),
     "exchangeBox": ("POST", f"{J}/devices/den-screen/exchange", {"profile": PROFILE}),
     "rankInputs": ("GET", f"{J}/inputs?device=den-console&port=hdmi", None),
+    "light": ("GET", f"{J}/light", None),
+    "noteLight": ("POST", f"{J}/light?screen=den-screen", {"uid": "light-live-1", "notes": [LIT], "said_at": WHEN}),
+    "dropLight": ("POST", f"{J}/light/drop", {"uid": "light-live-drop", "note": "light-live-0.0"}),
+    "lookAtLight": ("POST", f"{J}/light/look", {"meter": "spot", "device": "den-screen", "value": "20"}),
+    "letLightGo": ("POST", "/light-meters/spot/let-go", None),
+    "exportLight": ("GET", f"{J}/light.csv", None),
+    "importLight": ("POST", f"{J}/light.csv", {"uid": "light-live-2", "said_at": WHEN,
+                                               "text": "screen,value,cd_m2\nden-screen,20,120\n"}),
+    "lightScale": ("GET", "/light/scale?document=hlg&bits=10&white=1000", None),
     "lagSessions": ("GET", f"{J}/lag", None),
     "openLag": ("POST", f"{J}/lag", {"device": "match-monitor"}),
     "redo": ("POST", f"{J}/redo", {"uid": "live-0002"}),
@@ -82,12 +103,25 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "lagBudget": ("GET", f"{RUN}/lag-budget", None),
     "refresh": ("GET", f"{RUN}/refresh", None),
     "retro": ("GET", f"{J}/runs/h8/retro", None),
-    "sluggish": ("GET", f"{RUN}/sluggish?game_options=greyed", None),
     "houseStyle": ("GET", f"{RUN}/style", None),
     "carryTable": ("GET", f"{RUN}/table", None),
     "titlePlans": ("GET", f"{RUN}/titles", None),
     "tryTable": ("POST", f"{RUN}/try-table", {"ops": [HDR]}),
     "runSheet": ("GET", f"{J}/runsheet", None),
+    "probes": ("GET", f"{J}/probes", None),
+    "openProbe": ("POST", f"{RUN}/probes", {}),
+    "revokeProbe": ("POST", f"{J}/probes/{{probe}}/revoke", {}),
+    "probeHello": ("GET", "/probe/{code}", None),
+    "probeResult": ("POST", "/probe/{code}", {"uid": "live-0008", "data": {
+        "kind": "browser", "width": 1920, "height": 1080, "ratio_thousandths": 1000, "pads": 1}}),
+    "answeringBoxes": ("GET", f"{J}/boxes", None),
+    "fetchReadOuts": ("POST", f"{RUN}/devices/den-screen/fetch", {"uid": "live-0009"}),
+    "prove": ("GET", f"{RUN}/prove?stage=plan", None),
+    "observe": ("POST", f"{RUN}/seen", {"uid": "live-0005", "said_at": "2026-11-29T09:00:00Z", "seen": [{
+        "line": "{line}", "answer": "differs", "observed": "something else"}]}),
+    "takeBackSeen": ("POST", f"{RUN}/not-seen", {"uid": "live-0006", "seen": "live-0007.0"}),
+    "keepPhotograph": ("POST", f"{J}/photographs", "{picture}"),
+    "photograph": ("GET", f"{J}/photographs/{{photo}}", None),
     "runSheetPdf": ("GET", f"{J}/runsheet.pdf", None),
     "cableSchedule": ("GET", f"{J}/schedule", None),
     "settingsPlan": ("GET", f"{J}/settings-plan", None),
@@ -118,6 +152,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "jobOnShelf": ("GET", f"{J}/shelf", None),
     "takeToShelf": ("POST", f"{J}/devices/den-screen/shelf", {"paths": ["peak_cd_m2"]}),
     "renewBox": ("GET", f"{J}/devices/den-screen/renew/{{shelf}}", None),
+    "onThePhone": ("GET", "/phone", None),
     "ready": ("GET", "/ready", None),
     "linkChoices": ("GET", "/scratch/choices", None),
     "compareLinks": ("POST", "/scratch/compare", {"a": {}, "b": {"timing": "vic:16"}}),
@@ -129,6 +164,17 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "enterDemo": ("POST", "/session/demo", {}),
     "signOut": ("POST", "/session/sign-out", {}),
     "status": ("GET", "/status", None),
+    "fault": ("GET", f"{RUN}/fault?whole=true", None),
+    "answerFault": ("POST", f"{RUN}/fault/answers", {"uid": "live-answer", "key": "complaint/no_hdr", "value": "yes",
+                                                     "said_at": "2026-11-30T10:00:00Z"}),
+    "closeFault": ("POST", f"{RUN}/fault/close", {"uid": "live-close", "said_at": "2026-11-30T10:00:00Z"}),
+    "experience": ("GET", "/faults/experience", None),
+    "forgetExperience": ("POST", "/faults/forget", {}),
+    "practice": ("GET", "/practice", None),
+    "practiceRigs": ("GET", "/practice/rigs/pierhead", None),
+    "beginPractice": ("POST", "/practice", {"case": "template/console-tv modes 6"}),
+    "practiceGame": ("GET", "/practice/games/{game}", None),
+    "practiceMove": ("POST", "/practice/games/{game}/moves", {"number": 0, "key": "check/input/screen/"}),
     "takeReadings": ("POST", f"{LAG}/take", {"meter": "bench", "condition": "game", "count": 2}),
     "stopMeter": ("POST", "/meters/stop", {"meter": "bench"}),
     "meterAbout": ("GET", "/meters/bench/about", None),
@@ -169,15 +215,18 @@ def validator_of(operation: str, status: int) -> Any | None:
 def lag(api: Api, demo: str, settings: Any) -> str:
     """A job worked on: an edit, an undo, a lag session with readings and a plan."""
     settings.EDID_READER = "simulated"
+    settings.BOXES = "den-screen=socket://127.0.0.1:1"
     settings.DEMO = True
     first = [{**HDR, "value": "static"}, PEAK]
-    api.post(f"{J}/changes", {"base_revision": 1, "uid": "live-first", "ops": first})
-    uid = str(api.post(f"{J}/lag", {"device": "den-screen"})["uid"])
-    api.post(f"/lag/{uid}/warning")
+    actor = get_user_model().objects.get(pk=api.client.session["_auth_user_id"])
+    job = change_job(job_uid=demo, base=1, uid="live-first", ops=first, actor=actor).job
+    session = accept_warning(session=open_session(job=job, device="den-screen"))
     for n in range(7):
         for condition in ("game", "standard"):
-            api.post(f"/lag/{uid}/readings", {"condition": condition, "lag_ms": 12 + n / 10}, expect=201)
-    api.post(f"/lag/{uid}/plan", {"conditions": ["game"]})
+            cell = Cell(condition=condition)
+            keep_reading(session=session, cell=cell, lag_us=12_000 + 100 * n, method="typed")
+    make_plan(session=session, wanted=[Cell(condition="game")], order="grouped", count=5)
+    uid: str = session.uid
     return uid
 
 
@@ -209,10 +258,31 @@ def ask(api: Api, operation: str, lag: str) -> None:
         api.post(f"{J}/devices/den-screen/shelf", {"paths": ["peak_cd_m2"]})
     if operation == "readPack":
         body = {"zip": base64.b64encode(write_pack([Packed(starter_profiles()["tindrel-s2"])])).decode()}
+    if operation == "dropLight":
+        api.post(f"{J}/light", {**CALLS["noteLight"][2], "uid": "light-live-0"})
+    if operation in ("probes", "revokeProbe", "probeHello", "probeResult"):
+        made = api.post(f"{RUN}/probes", expect=201)
+        path = path.replace("{probe}", made["probe"]["uid"]).replace("{code}", made["code"])
+    if "{game}" in path:
+        path = path.replace(
+            "{game}", str(api.post("/practice", {"case": "template/console-tv modes 6"}, expect=201)["uid"])
+        )
+    if operation == "experience":
+        api.post(f"{RUN}/fault/answers", {**CALLS["answerFault"][2], "uid": "live-first-answer"})
+        cause = api.get(f"{RUN}/fault")["causes"][0]["id"]
+        api.post(f"{RUN}/fault/close", {**CALLS["closeFault"][2], "cause": cause})
+    if operation == "observe":
+        body["seen"][0]["line"] = api.get(f"{RUN}/prove")["cards"][0]["lines"][0]["key"]
+    if operation == "takeBackSeen":
+        line = api.get(f"{RUN}/prove")["cards"][0]["lines"][0]["key"]
+        seen = [{"line": line, "answer": "differs"}]
+        api.post(f"{RUN}/seen", {"uid": "live-0007", "said_at": "2026-11-29T09:00:00Z", "seen": seen})
+    if operation == "photograph":
+        path = path.replace("{photo}", kept_picture(api, "pierhead"))
     token = {"X-CSRFToken": api.client.cookies[site.CSRF_COOKIE_NAME].value}
     answer = api.client.generic(
-        method, f"/api/v1{path}", text_of(body), content_type="application/json",
-        headers=token,
+        method, f"/api/v1{path}", picture() if body == "{picture}" else text_of(body),
+        content_type="application/json", headers=token,
     )  # fmt: skip
     assert 200 <= answer.status_code < 300, f"{answer.status_code}: {answer.content[:300]!r}"
     assert answer.status_code in operations()[operation]["responses"]
@@ -229,7 +299,7 @@ def text_of(body: Any) -> str:
     return "" if body is None else json.dumps(body)
 
 
-@pytest.mark.parametrize("operation", sorted(set(CALLS) - BY_METER))
+@pytest.mark.parametrize("operation", sorted(set(CALLS) - BY_METER - BY_BOX - BY_LIGHT_METER))
 def test_it_succeeds_and_answers_what_the_document_says(operation: str, api: Api, lag: str) -> None:
     ask(api, operation, lag)
 
@@ -239,3 +309,15 @@ def test_the_meters_too(api: Api, lag: str, meter: Meter, settings: Any) -> None
     settings.METERS = f"bench={meter.url}"
     for operation in ("meterAbout", "takeReadings", "stopMeter"):
         ask(api, operation, lag)
+
+
+def test_and_a_light_meter(api: Api, lag: str, light_meter: str, settings: Any) -> None:  # noqa: F811
+    settings.LIGHT_METERS = f"spot={light_meter}"
+    for operation in ("lookAtLight", "letLightGo"):
+        ask(api, operation, lag)
+
+
+def test_and_a_box_that_answers(api: Api, lag: str, settings: Any) -> None:
+    with running(SimulatedBox("den-screen", dict(SCREEN))) as url:
+        settings.BOXES = f"den-screen={url}"
+        ask(api, "fetchReadOuts", lag)

@@ -13,8 +13,8 @@ import pytest
 
 from tests.conftest import Api
 from tests.server.test_bench import until
+from wavilex.instruments.framing import body, encode
 from wavilex.instruments.lag_meter import LagMeter, MeterFaultError, MeterLostError
-from wavilex.instruments.lag_protocol import body, encode
 from wavilex.instruments.lag_simulator import Simulator
 from wavilex.server.bench import hub
 from wavilex.server.bench.models import Reading
@@ -179,6 +179,24 @@ def test_very_many_held_readings_are_bounded(bench: tuple[Api, str], fake: Calla
     assert (done["state"], "without end" in done["message"]) == ("failed", True)
     assert cells(uid) == {}
     assert Reading.objects.filter(session__uid=uid).count() <= limits.READINGS_NOT_PLACED
+
+
+def test_held_readings_that_begin_after_a_pause_are_bounded_too(
+    bench: tuple[Api, str], fake: Callable[..., Fake], settings: Any
+) -> None:
+    """The meter is slow to begin: what it holds comes only when it was asked for new ones, and never ends."""
+    api, uid = bench
+    flood = [encode(f"R {n} 84000") for n in range(1, 100_000)]
+
+    def late(said: str) -> list[bytes]:
+        word = said.split(" ")[0]
+        return {"HELLO": [encode("HI LAG2 late 77ad")], "TAKE": flood}.get(word, [])
+
+    settings.METERS = f"late={fake(late).url}"
+    take(api, uid, "late", "game", 3)
+    done = ended(api, uid)
+    assert (done["state"], "without end" in done["message"]) == ("failed", True)
+    assert cells(uid) == {}
 
 
 HELLO = encode("HI LAG2 odd 77ac")

@@ -1,4 +1,4 @@
-"""The settings plan, house style, choices and causes of lag through the API."""
+"""The settings plan, house style, choices through the API."""
 
 from __future__ import annotations
 
@@ -54,13 +54,9 @@ def test_titles_have_modes_and_a_recommendation(api: Api, demo: str) -> None:
     assert api.get(f"/jobs/{demo}/runs/pc4/titles")["rows"] == []
 
 
-def test_choices_and_causes(api: Api, demo: str) -> None:
+def test_choices(api: Api, demo: str) -> None:
     found = {c["question"]: c for c in api.get(f"/jobs/{demo}/runs/den/choices")}
     assert {w["picked"] for w in found["processing"]["ways"]} == {True, False}
-    causes = api.get(f"/jobs/{demo}/runs/den/sluggish?game_options=greyed")
-    assert (causes[0]["id"], causes[0]["rank"]) == ("wrong_input", 1)
-    assert api.get(f"/jobs/{demo}/runs/den/sluggish?game_options=available")[0]["id"] == "game_off"
-    api.get(f"/jobs/{demo}/runs/den/sluggish?game_options=maybe", expect=422)
 
 
 def test_refresh_without_repetition(api: Api, demo: str) -> None:

@@ -33,7 +33,7 @@ def test_status_counts_what_is_there(api: Api, demo: str) -> None:
     status = api.get("/status")
     assert TypeAdapter(health.StatusOut).validate_python(status) == status
     assert (status["version"], status["jobs"], status["changes"]) == (__version__, 1, 2)
-    assert set(status["schema"]) == {"jobs", "bench", "shelf"}
+    assert set(status["schema"]) == {"jobs", "bench", "shelf", "probe", "faults"}
     assert told("installation_status")["changes"] == 2
 
 

@@ -13,7 +13,7 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
 from wavilex.core.tell.view import job_view, joined
-from wavilex.server.jobs.demo_job import demo_changes
+from wavilex.library.pierhead import demo_changes
 
 MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60", "1280x720@60")
 

@@ -30,8 +30,8 @@ from tools.browser import set_viewport, start_browser
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data
 from wavilex.core.rig.model import Rig
+from wavilex.library.pierhead import DEMO_UID
 from wavilex.server.demo import free_port
-from wavilex.server.jobs.demo_job import DEMO_UID
 
 WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long
 
@@ -172,6 +172,22 @@ class Person:
         self.wait(
             self._steady(lambda d: any(text in words(e) for e in d.find_elements(By.CSS_SELECTOR, css))),
             f"see {text!r} in {css}",
+        )
+
+    def watching(self, css: str) -> None:
+        """Keep every text that passes here from now on; a slow machine looks too late for one that passes."""
+        self.driver.execute_script(
+            "const keep = window.__passed = new Set();"
+            "const look = () => document.querySelectorAll(arguments[0]).forEach((e) => keep.add(e.innerText));"
+            "look(); new MutationObserver(look).observe(document.body,"
+            " {subtree: true, childList: true, characterData: true})",
+            css,
+        )
+
+    def passed(self, text: str) -> None:
+        """This was shown where `watching` looks, now or before."""
+        self.wait(
+            lambda d: any(text in said for said in d.execute_script("return [...window.__passed]")), f"{text!r} passed"
         )
 
     def gone(self, text: str, css: str = "body") -> None:

@@ -160,16 +160,3 @@ def test_s17_settings_flip_between_titles(person: Person, bring: Any) -> None:
     person.sheet("runsheet", job)
     person.see("TV: Interpolation in games → on", "main li")
     person.see("TV, HDMI 1: Game mode → on", "main li")
-
-
-def test_s20_it_lags(person: Person, bring: Any) -> None:
-    job = bring(s20(), "S20 study")
-    person.sheet("settings", job)
-    part(person, "It lags")
-    person.click("they can be chosen", "main button")
-    person.see("Game mode is off", "main li.first")
-    person.click("they are greyed out", "main button")
-    person.see("Another input than TV · HDMI 1 is shown", "main li.first")
-    person.click("Plan the cure", "main li.first button")
-    person.sheet("runsheet", job)
-    person.see("Select TV · HDMI 1", "main li")

@@ -85,6 +85,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/faults/experience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Experience
+         * @description The kinds of fault that were confirmed on this installation, and how that moves their odds.
+         */
+        get: operations["experience"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget
+         * @description Forget what was confirmed here: common practice alone counts again.
+         */
+        post: operations["forgetExperience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/check": {
         parameters: {
             query?: never;
@@ -381,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/boxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answering
+         * @description The boxes of a job that can be asked what they show.
+         */
+        get: operations["answeringBoxes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/changes": {
         parameters: {
             query?: never;
@@ -665,6 +725,174 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Light
+         * @description A screen's light: what the room asks, what to set, HDR end to end. screen "": the first that a run reaches.
+         */
+        get: operations["light"];
+        put?: never;
+        /**
+         * Note Light
+         * @description Keep what was measured or seen of light. Sent twice, kept once.
+         */
+        post: operations["noteLight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/light.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description Every reading of light as CSV.
+         */
+        get: operations["exportLight"];
+        put?: never;
+        /**
+         * Take Table
+         * @description Readings of a CSV text: all of them, or none and the line that is wrong.
+         */
+        post: operations["importLight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/light/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Light
+         * @description Take a light note back; undo brings it again.
+         */
+        post: operations["dropLight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/light/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What a light meter sees now; it is looked through from the first call, and let go when nobody calls any more.
+         */
+        post: operations["lookAtLight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photograph
+         * @description Keep a photograph of a read-out: re-encoded, with nothing but its picture.
+         */
+        post: operations["keepPhotograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/photographs/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photograph
+         * @description A photograph, as it is kept.
+         */
+        get: operations["photograph"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Probes
+         * @description The codes made for a job, the newest first, without the codes themselves.
+         */
+        get: operations["probes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/probes/{uid}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revoke One
+         * @description A code counts no more from now on; what it brought stays.
+         */
+        post: operations["revokeProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/redo": {
         parameters: {
             query?: never;
@@ -745,6 +973,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/devices/{device_uid}/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fetch Read Outs
+         * @description Ask a box what it shows, and keep that as seen on this run.
+         */
+        post: operations["fetchReadOuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/runs/{run_uid}/explain": {
         parameters: {
             query?: never;
@@ -759,6 +1007,66 @@ export interface paths {
         get: operations["explain"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fault
+         * @description What may be the matter with a run, and the next best check. whole: with every pair of faults worth trying.
+         */
+        get: operations["fault"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/fault/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answered
+         * @description Keep one answer: a complaint, what a check showed, whether a cure helped.
+         */
+        post: operations["answerFault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/fault/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Closed
+         * @description It was this: the search ends, and its kind is counted for this installation.
+         */
+        post: operations["closeFault"];
         delete?: never;
         options?: never;
         head?: never;
@@ -797,6 +1105,66 @@ export interface paths {
          * @description A run's lag part by part, and its sound against its picture. condition: a screen mode, else the quickest.
          */
         get: operations["lagBudget"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/not-seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unsee
+         * @description Take an observation back: nobody looked.
+         */
+        post: operations["takeBackSeen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open One
+         * @description A code for a run: told once, with its address and the same as a picture to point a camera at.
+         */
+        post: operations["openProbe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Prove
+         * @description A run's read-outs in walking order: now, behind a step of the run sheet, or at the end of the plan.
+         */
+        get: operations["prove"];
         put?: never;
         post?: never;
         delete?: never;
@@ -845,20 +1213,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/jobs/{job_uid}/runs/{run_uid}/sluggish": {
+    "/api/v1/jobs/{job_uid}/runs/{run_uid}/seen": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Sluggish
-         * @description What may be behind a complaint of lag, by whether the game options can be chosen.
-         */
-        get: operations["sluggish"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * See
+         * @description Keep what was seen at a line of a read-out, or what a rate test did. Sent twice, kept once.
+         */
+        post: operations["observe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1419,6 +1787,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/light-meters/{name}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Go
+         * @description Stop looking: another program may have the meter.
+         */
+        post: operations["letLightGo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/light/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scale
+         * @description A transfer function by the document: code, percent of signal, cd/m². white, black: the screen's (not of PQ).
+         */
+        get: operations["lightScale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/meters/stop": {
         parameters: {
             query?: never;
@@ -1453,6 +1861,134 @@ export interface paths {
         get: operations["meterAbout"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On The Phone
+         * @description The address by which a phone in the house reaches this, or that it does not.
+         */
+        get: operations["onThePhone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice
+         * @description Levels, the cases that ship, and the account’s own games.
+         */
+        get: operations["practice"];
+        put?: never;
+        /**
+         * Begin Practice
+         * @description Begin a case; anybody who is signed in may.
+         */
+        post: operations["beginPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/games/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Game
+         * @description A game of one’s own.
+         */
+        get: operations["practiceGame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/games/{uid}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moved
+         * @description Make a move: read, look, try a cure, or say what it is.
+         */
+        post: operations["practiceMove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/rigs/{job_uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rigs
+         * @description The runs of a job of one’s own that can be practised on: its wiring is copied, nothing is written to it.
+         */
+        get: operations["practiceRigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probe/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hello
+         * @description Does a code count, and for which run; the patterns there are.
+         */
+        get: operations["probeHello"];
+        put?: never;
+        /**
+         * Result
+         * @description Add a result to the run of a code. It can do nothing else.
+         */
+        post: operations["probeResult"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1888,6 +2424,23 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * AnswerIn
+         * @description key: a complaint, a line or a check; value: the outcome, or `cannot`. uid makes it safe to send twice.
+         */
+        AnswerIn: {
+            /** Key */
+            key: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Uid */
+            uid: string;
+            /** Value */
+            value: string;
+        };
         /** AnswerOut */
         AnswerOut: {
             /** Id */
@@ -1939,6 +2492,35 @@ export interface components {
              * @default false
              */
             strobes: boolean;
+        };
+        /**
+         * AskedOut
+         * @description A check to make. seconds: as one stands now. clears: the share of the doubt it is expected to clear up.
+         */
+        AskedOut: {
+            /** Caution */
+            caution: string;
+            /** Clears */
+            clears: number;
+            /** Disturbs */
+            disturbs: boolean;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "read" | "look" | "cure";
+            /** Label */
+            label: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["LeavesOut"][];
+            /** Seconds */
+            seconds: number;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
         };
         /**
          * AssignmentOut
@@ -1996,6 +2578,41 @@ export interface components {
             /** Option */
             option: string;
         };
+        /**
+         * BeforeMeter
+         * @description What stands before the meter: told it, so that its samples are of one thing.
+         */
+        BeforeMeter: {
+            /** Device */
+            device: string;
+            /** Meter */
+            meter: string;
+            /**
+             * Scope
+             * @default
+             */
+            scope: string;
+            /**
+             * Signal E4
+             * @default 10000
+             */
+            signal_e4: number;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Warmth
+             * @default
+             */
+            warmth: string;
+            /**
+             * Window Percent
+             * @default 10
+             */
+            window_percent: number;
+        };
         /** BestOut */
         BestOut: {
             /** Bits */
@@ -2021,6 +2638,50 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * BoxRow
+         * @description A box of a job that can be asked what it shows, by which name it is known, and of which places.
+         */
+        BoxRow: {
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+        };
+        /**
+         * BrowserIn
+         * @description What the browser says of its picture. width, height: of the whole screen in CSS pixels; ratio: device pixels to
+         *     one of them, in thousandths; gamut, high_range: by media query, null where it does not answer them.
+         *     pads: gamepads it sees; pad_interval_us: how often the first reports, null where none was moved.
+         */
+        BrowserIn: {
+            /** Colour Bits */
+            colour_bits?: number | null;
+            /** Gamut */
+            gamut?: ("srgb" | "p3" | "rec2020") | null;
+            /** Height */
+            height: number;
+            /** High Range */
+            high_range?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "browser";
+            /** Pad Interval Us */
+            pad_interval_us?: number | null;
+            /**
+             * Pads
+             * @default 0
+             */
+            pads: number;
+            /** Ratio Thousandths */
+            ratio_thousandths: number;
+            /** Width */
+            width: number;
         };
         /**
          * BudgetOut
@@ -2067,22 +2728,112 @@ export interface components {
             why: string;
         };
         /**
+         * CardOut
+         * @description A place to look at. trust: what it goes by; because: why that is so.
+         */
+        CardOut: {
+            /** Because */
+            because: string;
+            /** Device */
+            device: string;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "list" | "page" | "in_out" | "notice" | "banner" | "counter" | "label" | "home" | "title" | "probe";
+            /** Label */
+            label: string;
+            /** Lines */
+            lines: components["schemas"]["ReadOutLine"][];
+            /** Photos */
+            photos: components["schemas"]["SeenOut"][];
+            /** Place */
+            place: string;
+            /** Room */
+            room: string;
+            /** Socket */
+            socket: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "document" | "common_practice" | "measured_here" | "measured_elsewhere" | "makers_claim" | "guess" | "contradiction";
+            /** Source Words */
+            source_words: string;
+            /**
+             * Trust
+             * @enum {string}
+             */
+            trust: "reads" | "promises" | "renders" | "lies" | "proves" | "measures";
+            /** Trust Words */
+            trust_words: string;
+        };
+        /** CareOut */
+        CareOut: {
+            /** Eases */
+            eases: {
+                [key: string]: string;
+            }[];
+            /** Grade */
+            grade: string;
+            /** Hours */
+            hours: {
+                [key: string]: string;
+            }[];
+            /** Rule */
+            rule: string;
+            /** Self Lit */
+            self_lit: boolean;
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * CaseIn
+         * @description A case by its text: rig, level, seed.
+         */
+        CaseIn: {
+            /** Case */
+            case: string;
+        };
+        /**
          * CauseOut
-         * @description A cause of lag; rank from 1, likeliest first; ops mend it in the plan, if anything there can.
+         * @description What may be the matter. share: of all that is possible; what: one sentence a fault; also: states of the same
+         *     thing, and what nothing here can tell from it. note_ops: the change that notes it as found.
          */
         CauseOut: {
-            /** Check */
-            check: string;
+            /** Also */
+            also: string[];
+            /** Cures */
+            cures: components["schemas"]["CureOut"][];
+            /** Device */
+            device: string;
             /** Id */
             id: string;
-            /** Ops */
-            ops: components["schemas"]["Op"][];
+            /** Kinds */
+            kinds: ("setting" | "format" | "permission" | "game" | "input" | "control" | "plug" | "swapped" | "lead_low" | "lead_damaged" | "lead_long" | "trained_down" | "handshake" | "old_list" | "firmware" | "lacks" | "asleep" | "compression" | "title_option" | "content" | "read_out" | "sound" | "sync" | "supply" | "own")[];
+            /** Label */
+            label: string;
+            /** Note Ops */
+            note_ops: components["schemas"]["Op"][];
             /** Rank */
             rank: number;
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
+            /** Reasons */
+            reasons: components["schemas"]["ForOut"][];
+            /** Share */
+            share: number;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "document" | "common_practice" | "measured_here" | "measured_elsewhere" | "makers_claim" | "guess" | "contradiction";
+            /** Source Words */
+            source_words: string;
+            /** What */
+            what: string[];
         };
         /**
          * CautionOut
@@ -2130,6 +2881,20 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * ChangedOut
+         * @description What an observation rests on that stands otherwise now; since: when, null where the history does not say.
+         */
+        ChangedOut: {
+            /** Now */
+            now: string;
+            /** Since */
+            since: string | null;
+            /** Was */
+            was: string;
+            /** What */
+            what: string;
         };
         /**
          * ChangedView
@@ -2236,6 +3001,29 @@ export interface components {
             slices: components["schemas"]["ChoiceOut"][];
         };
         /**
+         * ClosedIn
+         * @description cause: its id, "" for none. note: note the rig so, as found.
+         */
+        ClosedIn: {
+            /**
+             * Cause
+             * @default
+             */
+            cause: string;
+            /**
+             * Note
+             * @default false
+             */
+            note: boolean;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
          * ColumnOut
          * @description chroma: the least a want names when it asks for it. deep: enough bits for HDR; full: no chroma given up.
          */
@@ -2282,6 +3070,26 @@ export interface components {
             name: string;
         };
         /**
+         * ComplaintOut
+         * @description A complaint in a client's words; picked: the observation by which it was, null where it was not. suggested: what
+         *     was noted elsewhere that is the same complaint, "" for nothing.
+         */
+        ComplaintOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "no_picture" | "drops_out" | "black_on_start" | "not_offered" | "no_hdr" | "no_vrr" | "coarse" | "greyed" | "lags" | "no_sound" | "wrong_shape" | "too_dark" | "reverted";
+            /** Key */
+            key: string;
+            /** Picked */
+            picked: string | null;
+            /** Suggested */
+            suggested: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ConditionOut
          * @description One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in.
          */
@@ -2321,6 +3129,22 @@ export interface components {
             verdict: string | null;
         };
         /**
+         * ConfirmedOut
+         * @description A kind of fault as this installation knows it. times: its odds against common practice’s.
+         */
+        ConfirmedOut: {
+            /** Box */
+            box: string;
+            /** Confirmed */
+            confirmed: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Times */
+            times: number;
+        };
+        /**
          * ConnectorOut
          * @description `name` of the screen there is empty when its EDID cannot be read.
          */
@@ -2340,6 +3164,22 @@ export interface components {
             connectors: components["schemas"]["ConnectorOut"][];
             /** Simulated */
             simulated: boolean;
+        };
+        /**
+         * ContentPoint
+         * @description Light of the content, as the source sends it, as the screen shows it; its PQ signal, and code of 10 bits.
+         */
+        ContentPoint: {
+            /** Code */
+            code: number;
+            /** Content */
+            content: number;
+            /** Percent */
+            percent: number;
+            /** Sent */
+            sent: number;
+            /** Shown */
+            shown: number;
         };
         /**
          * CopiedOut
@@ -2424,6 +3264,24 @@ export interface components {
             shared: string[];
             /** Switches */
             switches: number;
+        };
+        /**
+         * CureOut
+         * @description What to do about a cause. key: the check it is; ops: the same as changes of the plan, where there are.
+         */
+        CureOut: {
+            /** Caution */
+            caution: string;
+            /** Key */
+            key: string;
+            /** Likely */
+            likely: number;
+            /** Ops */
+            ops: components["schemas"]["Op"][];
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
         };
         /**
          * DeviceData
@@ -2515,6 +3373,17 @@ export interface components {
             /** Part */
             part: string;
         };
+        /** DimmingOut */
+        DimmingOut: {
+            /** Held */
+            held: components["schemas"]["WindowLight"][];
+            /** Keeps Percent */
+            keeps_percent: number | null;
+            /** Missing */
+            missing: number[];
+            /** Windows */
+            windows: components["schemas"]["WindowLight"][];
+        };
         /** Discard */
         Discard: {
             /** Reason */
@@ -2539,6 +3408,45 @@ export interface components {
         Door: {
             /** Demo */
             demo: boolean;
+        };
+        /**
+         * DoubtOut
+         * @description A read-out that may lie: two ways it can be, and what tells; told: what the look would say of each.
+         */
+        DoubtOut: {
+            /** About */
+            about: string;
+            /** Check */
+            check: string;
+            /** Either */
+            either: string;
+            /** Other */
+            other: string;
+            /** Told */
+            told: string[];
+        };
+        /**
+         * DropIn
+         * @description uid makes it safe to send twice.
+         */
+        DropIn: {
+            /** Note */
+            note: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * DropLight
+         * @description A light note that was a slip.
+         */
+        DropLight: {
+            /** Note */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "drop_light";
         };
         /**
          * EdidText
@@ -2667,6 +3575,18 @@ export interface components {
             /** Weighty */
             weighty: boolean;
         };
+        /**
+         * ExperienceOut
+         * @description What was confirmed here; practice weighs as so many.
+         */
+        ExperienceOut: {
+            /** Practice Weighs */
+            practice_weighs: number;
+            /** Rows */
+            rows: components["schemas"]["ConfirmedOut"][];
+            /** Total */
+            total: number;
+        };
         /** ExplainedOut */
         ExplainedOut: {
             line: components["schemas"]["LineOut"] | null;
@@ -2698,6 +3618,67 @@ export interface components {
             provenance: string;
             /** Value */
             value: unknown;
+        };
+        /**
+         * FaultAnswer
+         * @description Where a search stands, and the content of the job it is of.
+         */
+        FaultAnswer: {
+            /** Assumed */
+            assumed: string[];
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            /** Complaints */
+            complaints: components["schemas"]["ComplaintOut"][];
+            /** Helped */
+            helped: string;
+            /** Joined */
+            joined: boolean;
+            /** Label */
+            label: string;
+            /** Mark */
+            mark: string;
+            /** More */
+            more: components["schemas"]["AskedOut"][];
+            next: components["schemas"]["AskedOut"] | null;
+            /** Nothing */
+            nothing: number;
+            /** Nothing Why */
+            nothing_why: string;
+            /** Pairs */
+            pairs: number;
+            /** Pairs Tried */
+            pairs_tried: number;
+            /** Path */
+            path: string;
+            /** Refined */
+            refined: boolean;
+            /** Run */
+            run: string;
+            /** Singles */
+            singles: number;
+            /** Trail */
+            trail: components["schemas"]["TrailOut"][];
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * Fetch
+         * @description uid makes it safe to send twice.
+         */
+        Fetch: {
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * FetchedOut
+         * @description How many lines were kept as seen; how many the box said that no card of this run has.
+         */
+        FetchedOut: {
+            /** Kept */
+            kept: number;
+            /** Unknown */
+            unknown: number;
         };
         /** FixOut */
         FixOut: {
@@ -2757,6 +3738,16 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["FixOut"][];
         };
+        /**
+         * ForOut
+         * @description One thing that was seen, held against a cause. speaks_for: it makes the cause likelier than nothing wrong.
+         */
+        ForOut: {
+            /** Speaks For */
+            speaks_for: boolean;
+            /** Text */
+            text: string;
+        };
         /** ForgetIn */
         ForgetIn: {
             /** Path */
@@ -2776,6 +3767,56 @@ export interface components {
              * @enum {string}
              */
             op: "found_as_planned";
+        };
+        /**
+         * FramesIn
+         * @description Frame times in µs from the page's start, rising; hidden: how often the page was not in front meanwhile.
+         */
+        FramesIn: {
+            /**
+             * Hidden
+             * @default 0
+             */
+            hidden: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frames";
+            /** Times Us */
+            times_us: number[];
+        };
+        /**
+         * GameOut
+         * @description A game as it stands.
+         */
+        GameOut: {
+            /** Boxes */
+            boxes: components["schemas"]["PracticeBox"][];
+            /** Case */
+            case: string;
+            /** Complaints */
+            complaints: string[];
+            /** Ended */
+            ended: boolean;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /** Names */
+            names: components["schemas"]["NameOut"][];
+            /** Par Seconds */
+            par_seconds: number;
+            /** Path */
+            path: string;
+            /** Points */
+            points: number;
+            /** Seconds */
+            seconds: number;
+            /** Title */
+            title: string;
+            /** Truth */
+            truth: string;
+            /** Uid */
+            uid: string;
         };
         /**
          * GearWords
@@ -2968,6 +4009,18 @@ export interface components {
             start: string;
         };
         /**
+         * HandLight
+         * @description Light as it was measured in a cell of a screen, or clicks counted on a source.
+         */
+        HandLight: {
+            /** Cell */
+            cell: string;
+            /** Device */
+            device: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
          * HandReading
          * @description A reading without the meter; `uid` makes it safe to send twice. One of: lag_ms (typed, or a guess),
          *     frames and camera_fps with how far that may be off (camera), or reference_ms, screen_ms and
@@ -3042,6 +4095,27 @@ export interface components {
             with_: string[];
         };
         /**
+         * HandSeen
+         * @description What was seen of a run: so many lines as predicted, of how many; otherwise, stale: in words; places not looked
+         *     at. rate: the fastest test that held, "" without one.
+         */
+        HandSeen: {
+            /** Not Seen */
+            not_seen: string[];
+            /** Of */
+            of: number;
+            /** Otherwise */
+            otherwise: string[];
+            /** Rate */
+            rate: string;
+            /** Run */
+            run: string;
+            /** Seen */
+            seen: number;
+            /** Stale */
+            stale: string[];
+        };
+        /**
          * HandSetting
          * @description plan "": nothing is planned and nobody has looked; factory: what it stands at then, by its profile.
          */
@@ -3103,12 +4177,16 @@ export interface components {
             firmware: components["schemas"]["HandVersion"][];
             /** Lag */
             lag: components["schemas"]["HandLag"][];
+            /** Light */
+            light: components["schemas"]["HandLight"][];
             /** Made At */
             made_at: string;
             /** Open */
             open: string[];
             /** Runs */
             runs: components["schemas"]["HandRun"][];
+            /** Seen */
+            seen: components["schemas"]["HandSeen"][];
             /** Selections */
             selections: string[];
             /** Settings */
@@ -3123,6 +4201,106 @@ export interface components {
             updates: components["schemas"]["HandUpdate"][];
             /** Wiring */
             wiring: components["schemas"]["HandLead"][];
+        };
+        /**
+         * HdrClicksOut
+         * @description A page of the source. said: how many clicks, or why not; counts: what was counted, and what it means.
+         */
+        HdrClicksOut: {
+            /** Counted */
+            counted: {
+                [key: string]: string;
+            }[];
+            /** Fit */
+            fit: string;
+            /** High */
+            high: number | null;
+            /** Known */
+            known: boolean;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** Meaning */
+            meaning: string;
+            /** Number */
+            number: string;
+            /** Ops */
+            ops: (components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"] | components["schemas"]["Observe"] | components["schemas"]["TakeBack"] | components["schemas"]["NoteLight"] | components["schemas"]["DropLight"])[];
+            /** Page */
+            page: string;
+            /** Said */
+            said: string;
+            /** Sets */
+            sets: string;
+            /** Stale */
+            stale: string;
+        };
+        /**
+         * HdrRunOut
+         * @description HDR of a run, end to end. line: content, sent by the source, shown by the screen.
+         */
+        HdrRunOut: {
+            /** Black */
+            black: number | null;
+            /** Content */
+            content: number;
+            /** Costs */
+            costs: {
+                [key: string]: string;
+            }[];
+            /** Full */
+            full: number | null;
+            /** Label */
+            label: string;
+            /** Lights */
+            lights: number[];
+            /** Line */
+            line: components["schemas"]["ContentPoint"][];
+            /** Order */
+            order: string[];
+            /** Pages */
+            pages: components["schemas"]["HdrClicksOut"][];
+            /** Peak */
+            peak: number | null;
+            /** Peak Measured */
+            peak_measured: boolean;
+            /** Run */
+            run: string;
+            /** School */
+            school: string;
+            /** Source */
+            source: string;
+            /** Source Peak */
+            source_peak: number | null;
+            /** Warning */
+            warning: string;
+            /** Ways */
+            ways: components["schemas"]["HdrWayOut"][];
+            /** Weak */
+            weak: boolean | null;
+        };
+        /**
+         * HdrWayOut
+         * @description A way of mapping tones, by the model. now: what says that it is in force, "" where it is not.
+         */
+        HdrWayOut: {
+            /** Double */
+            double: boolean;
+            /** Gains */
+            gains: string;
+            /** Loses */
+            loses: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** School */
+            school: string;
+            /** Shown */
+            shown: number[];
+            /** Way */
+            way: string;
         };
         /** HideoutOut */
         HideoutOut: {
@@ -3273,6 +4451,20 @@ export interface components {
              * @default
              */
             uid: string;
+        };
+        /**
+         * KeptLine
+         * @description predicted null: nothing was; cause: which stage can make them differ, "" where they do not.
+         */
+        KeptLine: {
+            /** Cause */
+            cause: string;
+            /** Label */
+            label: string;
+            /** Observed */
+            observed: string;
+            /** Predicted */
+            predicted: string | null;
         };
         /**
          * LagChange
@@ -3520,6 +4712,215 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * LeavesOut
+         * @description An outcome to tap, how probable it is, and what would be likeliest then.
+         */
+        LeavesOut: {
+            /** Leaves */
+            leaves: string;
+            /** Probable */
+            probable: number;
+            /** Share */
+            share: number;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /** LetGone */
+        LetGone: {
+            /** Let Go */
+            let_go: string;
+        };
+        /** LevelOut */
+        LevelOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * LightAnswer
+         * @description screen null: the job has none yet. meters: light meters of this installation.
+         */
+        LightAnswer: {
+            /** Mark */
+            mark: string;
+            /** Meters */
+            meters: string[];
+            screen: components["schemas"]["ScreenLightOut"] | null;
+        };
+        /**
+         * LightAnswerOut
+         * @description value: what to set, None: not said; said: in words. ops: the changes that plan it.
+         */
+        LightAnswerOut: {
+            /** High */
+            high: number | null;
+            /** Light */
+            light: number | null;
+            /** Low */
+            low: number | null;
+            /** Next Value */
+            next_value: string | null;
+            /** Ops */
+            ops: (components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"] | components["schemas"]["Observe"] | components["schemas"]["TakeBack"] | components["schemas"]["NoteLight"] | components["schemas"]["DropLight"])[];
+            /** Planned */
+            planned: boolean;
+            /** Said */
+            said: string;
+            /** Time */
+            time: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * LightCellOut
+         * @description One cell of a screen: what stands there, what to set, what was read.
+         */
+        LightCellOut: {
+            /** Answers */
+            answers: components["schemas"]["LightAnswerOut"][];
+            curve: components["schemas"]["LightCurveOut"] | null;
+            dimming: components["schemas"]["DimmingOut"] | null;
+            /** Found */
+            found: string | null;
+            /** Hdr */
+            hdr: boolean;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            near_black: components["schemas"]["NearBlackOut"];
+            /** Plan */
+            plan: string | null;
+            /** Preset */
+            preset: string;
+            /** Readings */
+            readings: components["schemas"]["LightReadingOut"][];
+            /** Runs */
+            runs: string[];
+            /** Scope */
+            scope: string;
+            /** Setting */
+            setting: string;
+            /** Setting Label */
+            setting_label: string;
+            /** Step */
+            step: number | null;
+            /** Times */
+            times: string[];
+            track: components["schemas"]["TrackOut"] | null;
+            /** White Said */
+            white_said: string;
+            /** Whites */
+            whites: components["schemas"]["WhiteOut"][];
+            /** Window */
+            window: number;
+        };
+        /**
+         * LightChoiceOut
+         * @description A choice of the panel with what was seen. value: as it stands, "" not read.
+         */
+        LightChoiceOut: {
+            /** Does */
+            does: string;
+            /** Figures */
+            figures: string;
+            /** Label */
+            label: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            }[];
+            /** Seen */
+            seen: {
+                [key: string]: string;
+            }[];
+            /** Setting */
+            setting: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * LightCurveOut
+         * @description line: the curve with its band; points: the readings.
+         */
+        LightCurveOut: {
+            /** Line */
+            line: components["schemas"]["LightPoint"][];
+            /** Points */
+            points: components["schemas"]["LightPoint"][];
+        };
+        /**
+         * LightMoment
+         * @description What a meter sees now. state: idle, connecting, looking, settled, lost, failed.
+         */
+        LightMoment: {
+            /** Error Percent */
+            error_percent: number | null;
+            /** Light */
+            light: number | null;
+            /** Message */
+            message: string;
+            /** Meter */
+            meter: string;
+            /** Ref */
+            ref: string;
+            /** Settled */
+            settled: boolean;
+            /** State */
+            state: string;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /**
+         * LightNoteData
+         * @description What was measured or seen of light: see rig/light_notes. at: UTC. figures: whole numbers, unit in the name.
+         */
+        LightNoteData: {
+            /** At */
+            at: string;
+            /** By */
+            by?: string;
+            /** Device */
+            device: string;
+            /** Figures */
+            figures?: {
+                [key: string]: number;
+            };
+            /** Firmware */
+            firmware?: string;
+            /** Grounds */
+            grounds?: {
+                [key: string]: string;
+            };
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "patch" | "near_black" | "clicks" | "ghost" | "hours" | "played" | "choice";
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "meter" | "typed" | "eye";
+            /** Ref */
+            ref?: string;
+            /** Scope */
+            scope?: string;
+            /** Text */
+            text?: string;
+            /** Uid */
+            uid: string;
+            /** Value */
+            value?: string;
+        };
         /** LightOut */
         LightOut: {
             /** Condition */
@@ -3535,6 +4936,67 @@ export interface components {
             measured_ms: number;
             /** Words */
             words: string;
+        };
+        /**
+         * LightPoint
+         * @description A value set, the light there, and the edges of its interval.
+         */
+        LightPoint: {
+            /** At */
+            at: number;
+            /** High */
+            high: number;
+            /** Light */
+            light: number;
+            /** Low */
+            low: number;
+        };
+        /**
+         * LightReadingOut
+         * @description A reading as it was kept. stale: what it rests on that changed, "" none; counts: it stands in the curve.
+         */
+        LightReadingOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Counts */
+            counts: boolean;
+            /** Error Percent */
+            error_percent: number;
+            /** Light */
+            light: number;
+            /** Method */
+            method: string;
+            /** Signal Percent */
+            signal_percent: number;
+            /** Stale */
+            stale: string;
+            /** Uid */
+            uid: string;
+            /** Value */
+            value: string;
+            /** Window */
+            window: number;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /**
+         * LightTable
+         * @description uid makes it safe to send twice.
+         */
+        LightTable: {
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Text */
+            text: string;
+            /** Uid */
+            uid: string;
         };
         /** LineOut */
         LineOut: {
@@ -3628,6 +5090,18 @@ export interface components {
             /** Port */
             port: string;
         };
+        /**
+         * LocusPoint
+         * @description A point of the daylight locus.
+         */
+        LocusPoint: {
+            /** Kelvin */
+            kelvin: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** Meter */
         Meter: {
             /** Meter */
@@ -3673,6 +5147,30 @@ export interface components {
             name: string;
         };
         /**
+         * MomentOut
+         * @description A moment at which the boxes can be read: `` now, `plan` at the end, or behind a step of the run sheet.
+         *
+         *     changes: how many lines read otherwise than one moment before.
+         */
+        MomentOut: {
+            /** Changes */
+            changes: number;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MoveIn
+         * @description number: which move it is, from 0; key: a check, or `it is/` and the causes joined by +.
+         */
+        MoveIn: {
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
+        };
+        /**
          * MoveLead
          * @description One end of a lead into another socket; None: out.
          */
@@ -3695,6 +5193,32 @@ export interface components {
              */
             op: "move_lead";
             to: components["schemas"]["SocketData"] | null;
+        };
+        /**
+         * MoveOut
+         * @description A move made. wrong: a guess that was none. instead, why: what the machine would have done there (at the end).
+         */
+        MoveOut: {
+            /** Answer */
+            answer: string;
+            /** First */
+            first: string;
+            /** Instead */
+            instead: string;
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: string[];
+            /** Seconds */
+            seconds: number;
+            /** Truth */
+            truth: number;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+            /** Wrong */
+            wrong: boolean;
         };
         /**
          * MultipleAnswer
@@ -3771,12 +5295,37 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * NameOut
+         * @description A cause that may be named.
+         */
+        NameOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** What */
+            what: string;
+        };
         /** NamedOut */
         NamedOut: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+        };
+        /** NearBlackOut */
+        NearBlackOut: {
+            /** At */
+            at: string;
+            /** Controls */
+            controls: {
+                [key: string]: string;
+            }[];
+            /** First Step */
+            first_step: number | null;
+            /** Said */
+            said: string;
         };
         /** NewCondition */
         NewCondition: {
@@ -3801,6 +5350,18 @@ export interface components {
              */
             uid: string;
         };
+        /**
+         * NoteLight
+         * @description Something was measured or seen of light; it stands beside what was noted before.
+         */
+        NoteLight: {
+            note: components["schemas"]["LightNoteData"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "note_light";
+        };
         /** NoteOut */
         NoteOut: {
             /** Code */
@@ -3809,6 +5370,130 @@ export interface components {
             subject: string;
             /** Text */
             text: string;
+        };
+        /**
+         * NotedIn
+         * @description figures: whole numbers with their unit in the name, as formats/job.md has them; what is left out is filled in.
+         */
+        NotedIn: {
+            /** Device */
+            device: string;
+            /** Figures */
+            figures?: {
+                [key: string]: number;
+            };
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "patch" | "near_black" | "clicks" | "ghost" | "hours" | "played" | "choice";
+            /**
+             * Meter
+             * @default
+             */
+            meter: string;
+            /**
+             * Method
+             * @default typed
+             * @enum {string}
+             */
+            method: "meter" | "typed" | "eye";
+            /**
+             * Ref
+             * @default
+             */
+            ref: string;
+            /**
+             * Scope
+             * @default
+             */
+            scope: string;
+            /**
+             * Screen
+             * @default
+             */
+            screen: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Warmth
+             * @default
+             */
+            warmth: string;
+        };
+        /**
+         * NotesIn
+         * @description uid makes it safe to send twice.
+         */
+        NotesIn: {
+            /** Notes */
+            notes: components["schemas"]["NotedIn"][];
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * ObservationData
+         * @description What was seen at a place; words left out are not known. at: UTC. grounds: what it rests on, by path.
+         */
+        ObservationData: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "as_predicted" | "differs" | "seen";
+            /** At */
+            at: string;
+            /** By */
+            by?: string;
+            /** Device */
+            device: string;
+            /** Firmware */
+            firmware?: string;
+            /** Grounds */
+            grounds?: {
+                [key: string]: string;
+            };
+            /** Label */
+            label: string;
+            /** Line */
+            line: string;
+            /** Observed */
+            observed?: string | null;
+            /** Photo */
+            photo?: string;
+            /** Place */
+            place: string;
+            /** Predicted */
+            predicted?: string | null;
+            /** Run */
+            run: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * Observe
+         * @description Something was seen; it stands beside what was seen there before.
+         */
+        Observe: {
+            observation: components["schemas"]["ObservationData"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "observe";
         };
         /**
          * OddRate
@@ -3848,11 +5533,28 @@ export interface components {
             /** Version */
             version: number;
         };
-        Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"];
+        Op: components["schemas"]["SetSetting"] | components["schemas"]["SelectInput"] | components["schemas"]["MoveLead"] | components["schemas"]["SwapLeads"] | components["schemas"]["ReplaceLead"] | components["schemas"]["FoundAsPlanned"] | components["schemas"]["AddLead"] | components["schemas"]["RemoveLead"] | components["schemas"]["AddDevice"] | components["schemas"]["RemoveDevice"] | components["schemas"]["SetDevice"] | components["schemas"]["SetFact"] | components["schemas"]["SetProfile"] | components["schemas"]["SetWant"] | components["schemas"]["AddRun"] | components["schemas"]["SetRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["AddTitle"] | components["schemas"]["RemoveTitle"] | components["schemas"]["SetStyle"] | components["schemas"]["SetSurvey"] | components["schemas"]["SetDistance"] | components["schemas"]["SetTitle"] | components["schemas"]["Observe"] | components["schemas"]["TakeBack"] | components["schemas"]["NoteLight"] | components["schemas"]["DropLight"];
         /** OpenSession */
         OpenSession: {
             /** Device */
             device: string;
+        };
+        /**
+         * OpenedOut
+         * @description A code as it is told once. here_only: the address is this machine's own, and no other reaches it.
+         */
+        OpenedOut: {
+            /** Address */
+            address: string;
+            /** Code */
+            code: string;
+            /** Here Only */
+            here_only: boolean;
+            probe: components["schemas"]["ProbeRow"];
+            /** Qr Svg */
+            qr_svg: string;
+            /** Short */
+            short: string;
         };
         /** OptionOut */
         OptionOut: {
@@ -3881,6 +5583,32 @@ export interface components {
             more_ms: number;
             /** Title Mode */
             title_mode: string;
+        };
+        /**
+         * OverdriveOut
+         * @description setting None: the profile knows none. rates: those played; seen: setting, rate, trail, seam.
+         */
+        OverdriveOut: {
+            /** Best */
+            best: {
+                [key: string]: string;
+            }[];
+            /** Label */
+            label: string;
+            /** Options */
+            options: {
+                [key: string]: string;
+            }[];
+            /** Rates */
+            rates: number[];
+            /** Said */
+            said: string;
+            /** Seen */
+            seen: {
+                [key: string]: number | string;
+            }[];
+            /** Setting */
+            setting: string | null;
         };
         /**
          * PackIn
@@ -3937,6 +5665,43 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** PatternAnswerOut */
+        PatternAnswerOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PatternIn
+         * @description What somebody saw on one of the patterns.
+         */
+        PatternIn: {
+            /** Answer */
+            answer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pattern";
+            /** Pattern */
+            pattern: string;
+        };
+        /** PatternOut */
+        PatternOut: {
+            /** Answers */
+            answers: components["schemas"]["PatternAnswerOut"][];
+            /** Id */
+            id: string;
+            /** Moving */
+            moving: boolean;
+            /** See */
+            see: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
         /**
          * PhaseOut
          * @description see, if_not: what several of its steps have alike, said once; "" where none do.
@@ -3952,6 +5717,29 @@ export interface components {
             steps: components["schemas"]["StepOut"][];
             /** Title */
             title: string;
+        };
+        /**
+         * PhoneOut
+         * @description Where a phone in the house opens this page; "" where the server is this machine's own. fingerprint: of the
+         *     certificate, SHA-256.
+         */
+        PhoneOut: {
+            /** Address */
+            address: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Qr Svg */
+            qr_svg: string;
+        };
+        /**
+         * PhotographOut
+         * @description A photograph kept with a job, by its name.
+         */
+        PhotographOut: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
         };
         /** PlaceOut */
         PlaceOut: {
@@ -4134,6 +5922,22 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * PlayedOut
+         * @description A game in a list. points: null while it is open.
+         */
+        PlayedOut: {
+            /** At */
+            at: string;
+            /** Case */
+            case: string;
+            /** Moves */
+            moves: number;
+            /** Points */
+            points: number | null;
+            /** Uid */
+            uid: string;
+        };
         /** PointOut */
         PointOut: {
             /** Fps */
@@ -4178,6 +5982,94 @@ export interface components {
             rate: string;
             /** Rate Text */
             rate_text: string;
+        };
+        /**
+         * PracticeBox
+         * @description A box of the case with what can be done at it, in walking order.
+         */
+        PracticeBox: {
+            /** Checks */
+            checks: components["schemas"]["PracticeCheck"][];
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /** Room */
+            room: string;
+        };
+        /**
+         * PracticeCheck
+         * @description Something to do. seconds: as it costs from scratch. group: read, look or cure.
+         */
+        PracticeCheck: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PracticeOut
+         * @description What there is to practise, and how far this account is. best: points by case.
+         */
+        PracticeOut: {
+            /** Best */
+            best: {
+                [key: string]: number;
+            };
+            /** Cases */
+            cases: components["schemas"]["ShippedOut"][];
+            /** Games */
+            games: components["schemas"]["PlayedOut"][];
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+        };
+        /**
+         * ProbeHello
+         * @description What the page is told: the run it measures, the patterns it has, what a browser cannot know.
+         */
+        ProbeHello: {
+            /** Expires At */
+            expires_at: string;
+            /** Patterns */
+            patterns: components["schemas"]["PatternOut"][];
+            /** Run */
+            run: string;
+            /** Unknowable */
+            unknowable: string;
+            /** Warning */
+            warning: string;
+        };
+        /** ProbeKept */
+        ProbeKept: {
+            /** Lines */
+            lines: components["schemas"]["KeptLine"][];
+        };
+        /**
+         * ProbeRow
+         * @description A code that was made, without the code.
+         */
+        ProbeRow: {
+            /** Expires At */
+            expires_at: string;
+            /** Last At */
+            last_at: string | null;
+            /** Made By */
+            made_by: string;
+            /** Results */
+            results: number;
+            /** Run */
+            run: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "expired" | "revoked";
+            /** Uid */
+            uid: string;
         };
         /**
          * ProblemOut
@@ -4254,6 +6146,43 @@ export interface components {
             signal: string;
             /** Timing */
             timing: string;
+        };
+        /**
+         * ProveAnswer
+         * @description The read-outs of a run, and the content of the job they are of.
+         */
+        ProveAnswer: {
+            /** Also */
+            also: components["schemas"]["SeenOut"][];
+            /** As Predicted */
+            as_predicted: number;
+            /** Cards */
+            cards: components["schemas"]["CardOut"][];
+            /** Differ */
+            differ: number;
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
+            /** First Differs */
+            first_differs: string;
+            /** Label */
+            label: string;
+            /** Mark */
+            mark: string;
+            /** Open */
+            open: number;
+            /** Path */
+            path: string;
+            proof: components["schemas"]["RateProofOut"];
+            /** Run */
+            run: string;
+            /** Stage */
+            stage: string;
+            /** Stages */
+            stages: components["schemas"]["MomentOut"][];
+            /** Stale */
+            stale: number;
+            /** Want */
+            want: string;
         };
         /**
          * QuantityOut
@@ -4336,6 +6265,66 @@ export interface components {
             state: "window" | "repeated" | "once" | "even" | "uneven" | "over";
             /** Words */
             words: string;
+        };
+        /**
+         * RateProofOut
+         * @description Where the proof of a run's rate stands; at_most: tries left at worst. swap: what tells which part stops.
+         */
+        RateProofOut: {
+            /** Asked */
+            asked: string;
+            /** At Most */
+            at_most: number;
+            /** Compressed */
+            compressed: string;
+            /** Contradicts */
+            contradicts: boolean;
+            /** Determined */
+            determined: boolean;
+            /** Said */
+            said: string;
+            /** Stale */
+            stale: components["schemas"]["ChangedOut"][];
+            /** Swap */
+            swap: string;
+            /** Tests */
+            tests: components["schemas"]["RateTestOut"][];
+        };
+        /** RateTestOut */
+        RateTestOut: {
+            /** Next */
+            next: boolean;
+            /** Outcome */
+            outcome: string;
+            /** Over */
+            over: string;
+            /** Rate */
+            rate: string;
+            /** Signal */
+            signal: string;
+        };
+        /**
+         * ReadOutLine
+         * @description A line to be seen. says null: nobody can tell. sure false: it rests on something not known; why: on what.
+         *
+         *     kind: `listed` for what a list has or lacks, `figure` for words to read. seen null: nobody looked.
+         */
+        ReadOutLine: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Listed */
+            listed: boolean;
+            /** Part */
+            part: string;
+            /** Says */
+            says: string | null;
+            seen: components["schemas"]["SeenOut"] | null;
+            /** Sure */
+            sure: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * ReadingOut
@@ -4573,6 +6562,16 @@ export interface components {
             title: string;
         };
         /**
+         * Result
+         * @description uid: of this result; the same one again is refused.
+         */
+        Result: {
+            /** Data */
+            data: components["schemas"]["FramesIn"] | components["schemas"]["BrowserIn"] | components["schemas"]["PatternIn"];
+            /** Uid */
+            uid: string;
+        };
+        /**
          * RetroOut
          * @description An old machine's run. order: what to switch on first; notice: what a converter should write on the picture.
          */
@@ -4600,6 +6599,13 @@ export interface components {
             screens: components["schemas"]["MultipleScreen"][];
             shape: components["schemas"]["ShapeOut"];
             signal: components["schemas"]["ScanOut"] | null;
+        };
+        /** RigToPractise */
+        RigToPractise: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
         };
         /** RowOut */
         RowOut: {
@@ -4762,6 +6768,44 @@ export interface components {
             remembered: components["schemas"]["RememberedOut"] | null;
             /** Rss Bytes */
             rss_bytes: number | null;
+        };
+        /**
+         * ScaleOut
+         * @description A transfer function; its levels: codes of black and white. mismatches: what unlike levels look like.
+         */
+        ScaleOut: {
+            /** Bits */
+            bits: number;
+            /** Document */
+            document: string;
+            /** Full Black */
+            full_black: number;
+            /** Full White */
+            full_white: number;
+            /** Limited Black */
+            limited_black: number;
+            /** Limited White */
+            limited_white: number;
+            /** Mismatches */
+            mismatches: {
+                [key: string]: string;
+            }[];
+            /** Rows */
+            rows: components["schemas"]["ScaleRow"][];
+        };
+        /**
+         * ScaleRow
+         * @description A point of a transfer function: code in limited and in full levels, percent of signal, cd/m².
+         */
+        ScaleRow: {
+            /** Full */
+            full: number;
+            /** Light */
+            light: number;
+            /** Limited */
+            limited: number;
+            /** Percent */
+            percent: number;
         };
         /**
          * ScanIn
@@ -5000,6 +7044,121 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * ScreenLightOut
+         * @description A screen's light. warmths: the options of its colour temperature; locus: daylight's x, y, K, for a drawing.
+         */
+        ScreenLightOut: {
+            care: components["schemas"]["CareOut"];
+            /** Cells */
+            cells: components["schemas"]["LightCellOut"][];
+            /** Choices */
+            choices: components["schemas"]["LightChoiceOut"][];
+            /** Day */
+            day: string | null;
+            /** Device */
+            device: string;
+            /** First */
+            first: string;
+            /** Glare */
+            glare: boolean;
+            /** Hdr */
+            hdr: components["schemas"]["HdrRunOut"][];
+            /** Label */
+            label: string;
+            /** Locus */
+            locus: components["schemas"]["LocusPoint"][];
+            /** Night */
+            night: string | null;
+            overdrive: components["schemas"]["OverdriveOut"];
+            /** Screens */
+            screens: {
+                [key: string]: string;
+            }[];
+            /** Seat Mm */
+            seat_mm: number | null;
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+            /** Warmths */
+            warmths: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * Seen
+         * @description uid makes it safe to send twice.
+         */
+        Seen: {
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Seen */
+            seen: components["schemas"]["SeenLine"][];
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * SeenLine
+         * @description observed: the words seen, where they are not as predicted; of a rate test `held` or `fell back`.
+         */
+        SeenLine: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "as_predicted" | "differs" | "seen";
+            /** Line */
+            line: string;
+            /**
+             * Observed
+             * @default
+             */
+            observed: string;
+            /**
+             * Photo
+             * @default
+             */
+            photo: string;
+        };
+        /**
+         * SeenOut
+         * @description An observation as it counts. differs: it contradicts what the chain says now. stale: what changed since.
+         */
+        SeenOut: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "as_predicted" | "differs" | "seen";
+            /** At */
+            at: string;
+            /** Before */
+            before: number;
+            /** By */
+            by: string;
+            /** Differs */
+            differs: boolean;
+            /** Firmware */
+            firmware: string;
+            /** Label */
+            label: string;
+            /** Line */
+            line: string;
+            /** Observed */
+            observed: string | null;
+            /** Photo */
+            photo: string;
+            /** Place */
+            place: string;
+            /** Predicted */
+            predicted: string | null;
+            /** Stale */
+            stale: components["schemas"]["ChangedOut"][];
+            /** Uid */
+            uid: string;
         };
         /** SegmentOut */
         SegmentOut: {
@@ -5459,6 +7618,13 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ShippedOut */
+        ShippedOut: {
+            /** Case */
+            case: string;
+            /** Title */
+            title: string;
+        };
         /**
          * ShownOut
          * @description Which of its inputs a box shows (a matrix on each output): as found, as planned; null where nobody said.
@@ -5872,6 +8038,46 @@ export interface components {
             signal: string;
         };
         /**
+         * TakeBack
+         * @description An observation that was a slip.
+         */
+        TakeBack: {
+            /** Observation */
+            observation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_back";
+        };
+        /**
+         * TakenBack
+         * @description uid makes it safe to send twice.
+         */
+        TakenBack: {
+            /** Seen */
+            seen: string;
+            /** Uid */
+            uid: string;
+        };
+        /** TargetOut */
+        TargetOut: {
+            /** Aim */
+            aim: number;
+            /** Guess */
+            guess: boolean;
+            /** High */
+            high: number;
+            /** Light */
+            light: string;
+            /** Low */
+            low: number;
+            /** Time */
+            time: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Taught
          * @description What reading the EDID at the input would change; `ops` are the changes to send.
          *
@@ -6131,6 +8337,54 @@ export interface components {
             /** Verdict */
             verdict: string;
         };
+        /** TrackOut */
+        TrackOut: {
+            /** Clips At */
+            clips_at: number | null;
+            /** Points */
+            points: components["schemas"]["TrackedPoint"][];
+            /** Rolls From */
+            rolls_from: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
+         * TrackedPoint
+         * @description A signal in percent, the light measured, and as the document means it.
+         */
+        TrackedPoint: {
+            /** Light */
+            light: number;
+            /** Meant */
+            meant: number;
+            /** Signal */
+            signal: number;
+        };
+        /**
+         * TrailOut
+         * @description One answer given, oldest first.
+         */
+        TrailOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "complaint" | "read" | "look" | "cure" | "cannot";
+            /** Stale */
+            stale: boolean;
+            /** Uid */
+            uid: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
         /** Tried */
         Tried: {
             /** Ops */
@@ -6339,6 +8593,42 @@ export interface components {
             answers: string[];
             /** Question */
             question: string;
+        };
+        /**
+         * WhiteOut
+         * @description A measured white. warmth: what the colour temperature was set to, "" not known.
+         */
+        WhiteOut: {
+            /** At */
+            at: string;
+            /** Delta E */
+            delta_e: number;
+            /** Duv */
+            duv: number;
+            /** Kelvin */
+            kelvin: number | null;
+            /** Lean */
+            lean: string;
+            /** Warmth */
+            warmth: string;
+            /** Window */
+            window: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * WindowLight
+         * @description Light of a white part of so many percent; words: such a scene, "" for a reading.
+         */
+        WindowLight: {
+            /** Light */
+            light: number;
+            /** Window */
+            window: number;
+            /** Words */
+            words: string;
         };
         /** YamlOut */
         YamlOut: {
@@ -6559,6 +8849,136 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    experience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperienceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forgetExperience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperienceOut"];
                 };
             };
             /** @description Bad Request */
@@ -7808,6 +10228,55 @@ export interface operations {
             };
         };
     };
+    answeringBoxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     changeJob: {
         parameters: {
             query?: {
@@ -8766,6 +11235,742 @@ export interface operations {
             };
         };
     };
+    light: {
+        parameters: {
+            query?: {
+                screen?: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    noteLight: {
+        parameters: {
+            query?: {
+                screen?: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    exportLight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    importLight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LightTable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dropLight: {
+        parameters: {
+            query?: {
+                screen?: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lookAtLight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeforeMeter"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightMoment"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepPhotograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+                "image/png": string;
+                "image/webp": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    probes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    revokeProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: {
@@ -9013,6 +12218,97 @@ export interface operations {
             };
         };
     };
+    fetchReadOuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fetch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FetchedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     explain: {
         parameters: {
             query: {
@@ -9050,6 +12346,238 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fault: {
+        parameters: {
+            query?: {
+                whole?: boolean;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    answerFault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    closeFault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9142,6 +12670,234 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BudgetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeBackSeen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    openProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    prove: {
+        parameters: {
+            query?: {
+                stage?: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                run_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProveAnswer"];
                 };
             };
             /** @description Unauthorized */
@@ -9278,11 +13034,9 @@ export interface operations {
             };
         };
     };
-    sluggish: {
+    observe: {
         parameters: {
-            query?: {
-                game_options?: "available" | "greyed" | "not_looked";
-            };
+            query?: never;
             header?: never;
             path: {
                 job_uid: string;
@@ -9290,7 +13044,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -9298,7 +13056,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CauseOut"][];
+                    "application/json": components["schemas"]["ProveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unauthorized */
@@ -9310,8 +13077,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11458,6 +15252,143 @@ export interface operations {
             };
         };
     };
+    letLightGo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetGone"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lightScale: {
+        parameters: {
+            query?: {
+                document?: "pq" | "hlg" | "bt1886" | "power";
+                bits?: number;
+                white?: number;
+                black?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     stopMeter: {
         parameters: {
             query?: never;
@@ -11585,6 +15516,512 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    onThePhone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    beginPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GameOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    practiceGame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GameOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    practiceMove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GameOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    practiceRigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigToPractise"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    probeHello: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeHello"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    probeResult: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Result"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeKept"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -120,6 +120,7 @@ async function leave() {
         @change="readFile"
       />
       <RouterLink to="/shelf" class="button">Shelf</RouterLink>
+      <RouterLink to="/practice" class="button">Practice</RouterLink>
       <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 
 import { keysOn, shortcuts, switchKeys } from '../shared/keys'
 import { theme, toggleTheme } from '../shared/theme'
+import PhonePart from './PhonePart.vue'
 
 const visible = defineModel<boolean>('visible', { required: true })
 const rows = computed(() => {
@@ -32,6 +33,7 @@ const rows = computed(() => {
         <kbd>{{ s.key }}</kbd> {{ s.does }}
       </li>
     </ul>
+    <PhonePart v-if="visible" />
     <p class="row">
       <button @click="toggleTheme">{{ theme === 'dark' ? 'Light' : 'Dark' }} display</button>
       <a class="small" href="/static/licences.txt" target="_blank" rel="noopener"

@@ -111,13 +111,15 @@ a:focus-visible {
   nav {
     flex-direction: row;
     overflow: auto hidden;
+    scrollbar-width: none;
     padding: 0;
     border-right: 0;
     border-top: 1px solid var(--rule-strong);
     background: var(--plate);
   }
   a {
-    flex: 1 0 44px;
+    flex: 1 1 34px;
+    min-width: 34px;
     border-left: 0;
     border-top: 3px solid transparent;
   }

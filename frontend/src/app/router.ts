@@ -9,6 +9,9 @@ const SHEET_VIEWS: Record<SheetInfo['id'], () => Promise<unknown>> = {
   signal: () => import('../sheets/signal/SignalSheet.vue'),
   settings: () => import('../sheets/settings/SettingsSheet.vue'),
   runsheet: () => import('../sheets/runsheet/RunSheet.vue'),
+  prove: () => import('../sheets/prove/ProveSheet.vue'),
+  fault: () => import('../sheets/fault/FaultSheet.vue'),
+  light: () => import('../sheets/light/LightSheet.vue'),
   lag: () => import('../sheets/lag/LagSheet.vue'),
   handover: () => import('../sheets/handover/HandoverSheet.vue'),
 }
@@ -30,6 +33,7 @@ export const router = createRouter({
       })),
     },
     { path: '/counter', name: 'counter', component: () => import('../sheets/counter/CounterPage.vue') },
+    { path: '/practice', name: 'practice', component: () => import('../sheets/practice/PracticePage.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('../sheets/gear/shelf/ShelfView.vue') },
     { path: '/link', name: 'link', component: () => import('../sheets/scratch/ScratchLink.vue') },
     { path: '/:rest(.*)*', redirect: '/' },

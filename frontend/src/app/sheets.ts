@@ -2,7 +2,18 @@
 
 // A sheet's key is its shortcut and, on narrow screens, its sign in the rail.
 export interface SheetInfo {
-  id: 'brief' | 'gear' | 'wiring' | 'signal' | 'settings' | 'runsheet' | 'lag' | 'handover'
+  id:
+    | 'brief'
+    | 'gear'
+    | 'wiring'
+    | 'signal'
+    | 'settings'
+    | 'runsheet'
+    | 'prove'
+    | 'fault'
+    | 'light'
+    | 'lag'
+    | 'handover'
   name: string
   key: string
   tape: 'full' | 'line' | 'none'
@@ -16,6 +27,9 @@ export const SHEETS: SheetInfo[] = [
   { id: 'signal', name: 'Signal', key: 'S', tape: 'full', why: 'own' },
   { id: 'settings', name: 'Settings', key: 'I', tape: 'full', why: 'run' },
   { id: 'runsheet', name: 'Run sheet', key: 'E', tape: 'line', why: 'none' },
+  { id: 'prove', name: 'Prove', key: 'V', tape: 'line', why: 'own' },
+  { id: 'fault', name: 'Fault', key: 'F', tape: 'line', why: 'own' },
+  { id: 'light', name: 'Light', key: 'O', tape: 'none', why: 'own' },
   { id: 'lag', name: 'Lag', key: 'L', tape: 'line', why: 'own' },
   { id: 'handover', name: 'Hand-over', key: 'H', tape: 'none', why: 'none' },
 ]

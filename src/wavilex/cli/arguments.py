@@ -5,7 +5,16 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-from wavilex.cli import commands, edid_commands, gear_commands, lag_commands, plan_commands, rig_commands
+from wavilex.cli import (
+    commands,
+    edid_commands,
+    evaluate_commands,
+    gear_commands,
+    lag_commands,
+    light_commands,
+    plan_commands,
+    rig_commands,
+)
 
 
 class _Parser(argparse.ArgumentParser):
@@ -20,9 +29,21 @@ def build_parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="wavilex", description="Questions to one model of the display chain.")
     sub = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
 
-    for group in (_sums, _job, _gear, _edid, _lag, _simulate, _upkeep):
+    for group in (_sums, _job, _gear, _edid, _lag, _light, _simulate, _evaluate, _upkeep):
         group(sub)
     return parser
+
+
+def _evaluate(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """The program tried on itself."""
+    evaluate = sub.add_parser("evaluate", help="how well the program does, on rigs of its own")
+    which = evaluate.add_subparsers(dest="what", required=True, parser_class=_Parser)
+    found = which.add_parser("diagnosis", help="faults planted and searched for; takes some minutes")
+    found.add_argument("--rigs", type=int, default=30, help="the demo's runs, the templates, then random ones")
+    found.add_argument("--searches", type=int, default=6, metavar="N", help="whole searches by each order, a rig")
+    found.add_argument("-o", "--output", default="-", metavar="FILE", help="the page kept in docs")
+    found.add_argument("--json", action="store_true")
+    found.set_defaults(run=evaluate_commands.diagnosis)
 
 
 def _sums(sub: argparse._SubParsersAction[_Parser]) -> None:
@@ -81,12 +102,19 @@ def _job(sub: argparse._SubParsersAction[_Parser]) -> None:
     most.add_argument("--source", required=True, help="the source's name")
     most.add_argument("--screen", required=True, help="the screen's name")
     _finish(most, rig_commands.want)
-    slow = job_sub.add_parser("sluggish", help="what may be behind lag on a run, likeliest first")
-    _job_file(slow)
-    slow.add_argument("--run", required=True, help="the run's name")
-    slow.add_argument("--game-options", choices=("available", "greyed", "not-looked"), default="not-looked",
-                      help="can the screen's game options be chosen?")  # fmt: skip
-    _finish(slow, plan_commands.lag_causes)
+    wrong = job_sub.add_parser("fault", help="what may be the matter with a run, and the next best check")
+    _job_file(wrong)
+    wrong.add_argument("--run", dest="of_run", required=True, help="the run's name")
+    wrong.add_argument("--complaint", action="append", default=[], metavar="CODE", help="no_picture, no_hdr, lags …")
+    wrong.add_argument("--seen", action="append", default=[], metavar="KEY=VALUE", help="what a check or a line showed")
+    _finish(wrong, plan_commands.fault)
+    shown = job_sub.add_parser(
+        "prove", help="what every box of a run will show, where to look, and what was seen there"
+    )
+    _job_file(shown)
+    shown.add_argument("--run", dest="of_run", required=True, help="the run's name")
+    shown.add_argument("--at", default="", metavar="STEP", help="behind this step of the run sheet; `plan`: at the end")
+    _finish(shown, plan_commands.prove)
     draw = job_sub.add_parser("draw", help="the wiring as SVG, Graphviz DOT, or its cable schedule as CSV")
     _job_file(draw)
     draw.add_argument("--form", choices=("svg", "dot", "csv"), default="svg")
@@ -166,6 +194,35 @@ def _lag(sub: argparse._SubParsersAction[_Parser]) -> None:
     _finish(lag_compare, lag_commands.compare)
 
 
+def _light(sub: argparse._SubParsersAction[_Parser]) -> None:
+    """Light without a job."""
+    light = sub.add_parser("light", help="light of a screen: curves, HDR pages, transfer functions")
+    light_sub = light.add_subparsers(dest="question", required=True, parser_class=_Parser)
+    curve = light_sub.add_parser(
+        "curve", help="which value of the panel light gives a light, by readings in a CSV file"
+    )
+    curve.add_argument(
+        "file", help="columns value, cd_m2, error_percent (2 where it is not said); - for standard input"
+    )
+    curve.add_argument("--want", type=float, required=True, metavar="CD", help="cd/m² of white")
+    curve.add_argument("--step", type=float, metavar="N", help="values are set in steps of this")
+    _finish(curve, light_commands.curve)
+    steps = light_sub.add_parser("hdr-steps", help="clicks on a source's HDR pages for a screen, or what a count means")
+    steps.add_argument("profile", help="a profile file, or the id of one of the starter library")
+    for name, words in (("peak", "of a small patch"), ("full", "of a full picture"), ("black", "of black")):
+        steps.add_argument(f"--{name}", type=float, metavar="CD", help=f"measured light {words}, cd/m²")
+    steps.add_argument("--error", type=float, default=3.0, metavar="PERCENT", help="how far each may be off")
+    steps.add_argument("--count", type=int, metavar="N", help="a count found on site")
+    _finish(steps, light_commands.hdr_steps)
+    pq = light_sub.add_parser("pq", help="a transfer function: code value, percent, cd/m²")
+    pq.add_argument("--document", choices=("pq", "hlg", "bt1886", "power"), default="pq")
+    pq.add_argument("--light", type=float, metavar="CD", help="one light, of PQ")
+    pq.add_argument("--bits", type=int, choices=(8, 10, 12), default=10)
+    pq.add_argument("--white", type=float, default=100.0, metavar="CD", help="the screen's white (not of PQ)")
+    pq.add_argument("--black", type=float, default=0.0, metavar="CD", help="the screen's black (not of PQ)")
+    _finish(pq, light_commands.pq)
+
+
 def _simulate(sub: argparse._SubParsersAction[_Parser]) -> None:
     """Instruments that are not there."""
     simulate = sub.add_parser("simulate", help="instruments that are not there")
@@ -179,13 +236,37 @@ def _simulate(sub: argparse._SubParsersAction[_Parser]) -> None:
     meter.add_argument("--drift", type=float, default=0.0, metavar="US", help="microseconds added with every reading")
     meter.add_argument("--noise", type=float, default=1.0, metavar="TIMES", help="its spread, as a multiple")
     meter.set_defaults(run=commands.simulate_lag_meter)
+    spot = simulate_sub.add_parser("light-meter", help="a light meter on a TCP port, before a screen of known light")
+    spot.add_argument("--port", type=int, required=True)
+    spot.add_argument("--seed", type=int, default=1)
+    spot.add_argument("--every", type=float, default=0.08, metavar="S", help="seconds a look takes")
+    spot.add_argument("--noise", type=float, default=0.004, metavar="SHARE", help="its noise, as a share of the light")
+    spot.add_argument("--drift", type=float, default=0.0, metavar="SHARE", help="added with every look")
+    spot.add_argument("--unit", choices=("ucd/m2", "mfL", "mlx"), default="ucd/m2", help="what it says it measures in")
+    spot.add_argument("--saturates", type=float, default=0.0, metavar="CD", help="light above which it tells nothing")
+    spot.add_argument("--drops", type=int, default=0, metavar="N", help="looks after which it hangs up")
+    spot.set_defaults(run=commands.simulate_light_meter)
+    for kind in ("receiver", "screen"):
+        box = simulate_sub.add_parser(kind, help=f"a {kind} that answers what it shows, on a TCP port of this machine")
+        box.add_argument("--port", type=int, required=True)
+        box.add_argument("--seed", type=int, default=1)
+        box.add_argument("--show", action="append", default=[], metavar="PLACE.KEY=WORDS", help="what a line says")
+        box.add_argument("--busy", type=int, default=0, metavar="N", help="questions it refuses first")
+        box.add_argument("--damages", type=float, default=0.0, metavar="SHARE", help="lines that arrive damaged")
+        box.add_argument("--silent", action="store_true", help="it never answers")
+        box.add_argument("--loses", action="store_true", help="a line is missing from each answer")
+        box.add_argument("--stale", action="store_true", help="it still says what it showed first")
+        box.set_defaults(run=commands.simulate_box)
 
 
 def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
     """Starting it, accounts, backups, how it stands."""
     serve = sub.add_parser("serve", help="start the application with your own data")
     serve.add_argument("--port", type=int, default=8420)
-    serve.add_argument("--host", default="127.0.0.1", help="127.0.0.1 unless TLS stands in front")
+    serve.add_argument("--host", default="", help="127.0.0.1 unless TLS stands in front; with --lan all there are")
+    serve.add_argument("--lan", action="store_true", help="serve the house network: HTTPS, by a certificate of its own")
+    serve.add_argument("--probe-port", type=int, default=0, metavar="PORT",
+                       help="with --lan: serve the page that measures without TLS, too, and nothing else")  # fmt: skip
     serve.set_defaults(run=commands.serve)
 
     user = sub.add_parser("user", help="accounts: list them; make one, change, unlock or remove it")

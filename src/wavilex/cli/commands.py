@@ -102,13 +102,32 @@ def simulate_lag_meter(a: argparse.Namespace) -> int:
     return 0
 
 
+def simulate_light_meter(a: argparse.Namespace) -> int:
+    """`wavilex simulate light-meter`."""
+    from wavilex.instruments.light_simulator import LightFaults, serve_forever
+
+    faults = LightFaults(a.noise, a.drift, a.unit, a.saturates, a.drops)
+    serve_forever(a.port, seed=a.seed, seconds_a_sample=a.every, faults=faults)
+    return 0
+
+
+def simulate_box(a: argparse.Namespace) -> int:
+    """`wavilex simulate receiver`, `wavilex simulate screen`."""
+    from wavilex.instruments.box_simulator import Faults, serve_forever
+
+    serve_forever(a.port, a.instrument, a.show, Faults(a.busy, a.damages, a.silent, a.loses, a.stale), a.seed)
+    return 0
+
+
 def _program(module: str, *words: str) -> int:
     return subprocess.run([sys.executable, "-m", module, *words], check=False).returncode
 
 
 def serve(a: argparse.Namespace) -> int:
     """`wavilex serve`: becomes the server process."""
-    os.execv(sys.executable, [sys.executable, "-m", "wavilex.server.run", "--port", str(a.port), "--host", a.host])
+    words = ["--port", str(a.port), *(["--host", a.host] if a.host else []), *(["--lan"] if a.lan else [])]
+    words += ["--probe-port", str(a.probe_port)] if a.probe_port else []
+    os.execv(sys.executable, [sys.executable, "-m", "wavilex.server.run", *words])
 
 
 def user(a: argparse.Namespace) -> int:

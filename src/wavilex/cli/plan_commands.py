@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import argparse
+from typing import TYPE_CHECKING
 
 from wavilex.cli.commands import say
 from wavilex.cli.rig_commands import read_rig
+
+if TYPE_CHECKING:
+    from wavilex.core.rig.model import Rig, Run
 
 
 def settings(a: argparse.Namespace) -> int:
@@ -53,20 +57,74 @@ def steps(a: argparse.Namespace) -> int:
     return 0
 
 
-def lag_causes(a: argparse.Namespace) -> int:
-    """`wavilex job sluggish`."""
-    from wavilex.core.chain.carry import run_result
+def _run_of(rig: Rig, name: str) -> Run:
+    """A run by its name. Raises JobFileError naming those there are."""
+    from wavilex.core.errors import JobFileError
+
+    run = next((r for r in rig.runs.values() if name in (r.uid, r.label)), None)
+    if run is None:
+        names = ", ".join(r.label for r in rig.runs.values()) or "none"
+        raise JobFileError(f"there is no run {name!r}; its runs are {names}", where="--run")
+    return run
+
+
+def prove(a: argparse.Namespace) -> int:
+    """`wavilex job prove`."""
     from wavilex.core.chain.paths import Layer
     from wavilex.core.errors import JobFileError
-    from wavilex.core.fault.sluggish import causes_data
+    from wavilex.core.prove.told import prove_data
+    from wavilex.core.runsheet.stages import END, layer_at, stages
 
-    layer = Layer(read_rig(a.file), "plan")
-    run = next((r for r in layer.rig.runs.values() if a.run in (r.uid, r.label)), None)
-    if run is None:
-        names = ", ".join(r.label for r in layer.rig.runs.values()) or "none"
-        raise JobFileError(f"there is no run {a.run!r}; its runs are {names}", where="--run")
-    data = causes_data(layer, run_result(layer, run), a.game_options.replace("-", "_"))
-    say(data, "\n".join(f"{c['rank']}. {c['title']}: {c['why']}\n   {c['check']}" for c in data), a.json)
+    rig = read_rig(a.file)
+    run, now = _run_of(rig, a.of_run), Layer(rig, "found")
+    at = a.at or (END if a.layer == "plan" else "")
+    moments = stages(rig, run)
+    if at not in {m["key"] for m in moments}:
+        raise JobFileError(f"no read-out of {a.of_run} changes at {at!r}; see stages in --json", where="--at")
+    layer = layer_at(now, at)
+    data = prove_data(layer, now, layer.rig.runs[run.uid], at, moments)
+    lines = [data["path"]]
+    for card in data["cards"]:
+        lines.append(f"{card['label']}, {card['place']} ({card['trust_words']})")
+        for x in card["lines"]:
+            seen = x["seen"]
+            told = f"; seen: {seen['observed']}{' (differs)' if seen['differs'] else ''}" if seen else ""
+            lines.append(f"  {x['label']}: {x['says'] or 'cannot be told'}{told}")
+    lines.append(data["proof"]["said"])
+    say(data, "\n".join(lines), a.json)
+    return 0
+
+
+def fault(a: argparse.Namespace) -> int:
+    """`wavilex job fault`."""
+    from wavilex.core.chain.paths import Layer
+    from wavilex.core.errors import JobFileError
+    from wavilex.core.fault.case import case_of, seen_since
+    from wavilex.core.fault.complaints import COMPLAINTS
+    from wavilex.core.fault.said import said_answers
+    from wavilex.core.fault.told import fault_data
+
+    rig = read_rig(a.file)
+    run = _run_of(rig, a.of_run)
+    case = case_of(Layer(rig, "found"), run)
+    try:
+        more = said_answers(case, run, a.complaint, a.seen)
+    except ValueError as error:
+        raise JobFileError(str(error), where="--complaint" if "complaint" in str(error) else "--seen") from None
+    data = fault_data(case, run, run.label, [*seen_since(rig, run.uid), *more])
+    lines = [f"{run.label}: {'joined' if data['joined'] else 'not joined: follow the lead from the source'}"]
+    lines += [f"complaint: {c['words']}" for c in data["complaints"] if c["picked"]]
+    for c in data["causes"]:
+        lines.append(f"{c['rank']}. {c['share'] * 100:.0f} %  {'; '.join(c['what'])}")
+        lines += [f"     {r['text']}" for r in c["reasons"]]
+    lines.append(f"all as noted {data['nothing'] * 100:.0f} %, unknown to this model {data['unknown'] * 100:.0f} %")
+    if data["next"] is not None:
+        lines.append(f"next: {data['next']['words']} ({data['next']['why']})")
+        lines += [f"     {o['words']} → {o['leaves']}" for o in data["next"]["outcomes"]]
+        lines.append(f"     key {data['next']['key']}")
+    if not data["causes"]:
+        lines.append(f"complaints: {', '.join(COMPLAINTS)}")
+    say(data, "\n".join(lines), a.json)
     return 0
 
 

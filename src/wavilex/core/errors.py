@@ -67,3 +67,9 @@ class PackError(WavilexError):
     """A pack of gear that cannot be read."""
 
     code = "pack_invalid"
+
+
+class LightError(WavilexError):
+    """Readings of light, or questions about it, that cannot be answered."""
+
+    code = "light_malformed"

@@ -1,16 +1,12 @@
-"""The lag meter's line protocol: our own, plain text, documented in docs/formats/lag-meter.md.
-
-A line is `TEXT*HH`: HH is the exclusive-or of TEXT's bytes in two upper-case hex digits; LF ends it.
-"""
+"""The lag meter's line protocol: our own, plain text, documented in docs/formats/lag-meter.md."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import reduce
-from operator import xor
+
+from wavilex.instruments.framing import body
 
 VERSION = 2  # 1: without the mark of a take
-LONGEST_LINE = 200
 LONGEST_MARK = 16
 MOST_LAG_US = 60_000_000
 
@@ -70,23 +66,6 @@ class Garbage:
 
 
 Message = Hello | MeterReading | Offered | Chosen | End | Refused | Garbage
-
-
-def checksum(text: str) -> str:
-    return f"{reduce(xor, text.encode('ascii', 'replace'), 0):02X}"
-
-
-def encode(text: str) -> bytes:
-    """A line to send."""
-    clean = "".join(c if " " <= c <= "~" and c != "*" else "?" for c in text)[: LONGEST_LINE - 4]
-    return f"{clean}*{checksum(clean)}\n".encode("ascii")
-
-
-def body(line: bytes) -> str | None:
-    """The text of a received line, or None when it is damaged."""
-    text = line.decode("ascii", "replace").strip()
-    content, star, sum_ = text.rpartition("*")
-    return content if star and sum_ == checksum(content) and len(text) <= LONGEST_LINE else None
 
 
 def decode(line: bytes) -> Message:

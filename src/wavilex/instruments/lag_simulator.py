@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from math import exp
 from typing import IO
 
-from wavilex.instruments.lag_protocol import VERSION, body, encode
+from wavilex.instruments.framing import body, encode
+from wavilex.instruments.lag_protocol import VERSION
 
 SIGNALS = (
     "3840x2160@60", "1920x1080@120", "1920x1080@60", "1920x1080i@60", "1280x720@60", "720x480@60", "1440x480i@60",

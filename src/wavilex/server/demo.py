@@ -1,4 +1,4 @@
-"""Start the demo: own data folder, a simulated lag meter beside the server, both ended together."""
+"""Start the demo: own data folder, simulated meters beside the server, both ended together."""
 
 from __future__ import annotations
 
@@ -11,6 +11,14 @@ import socket
 import subprocess
 import sys
 from pathlib import Path
+
+# what the den's receiver and screen say when asked; the counter shows one rate where a moving one is expected
+SHOWN = {
+    "receiver": ("in_out.in.mode=1440p120", "in_out.in.colour=4:2:2, 12-bit", "in_out.out.mode=1440p120",
+                 "in_out.out.colour=4:2:2, 12-bit", "in_out.hdr=yes"),
+    "screen": ("banner.input=HDMI 3", "banner.mode=1440p120", "banner.hdr=yes", "banner.game=off",
+               "counter.rate=120 Hz"),
+}  # fmt: skip
 
 
 def free_port() -> int:
@@ -33,11 +41,17 @@ def main() -> int:
             parser.error(f"{folder} is no data folder of Wavilex; it is left alone")
         shutil.rmtree(folder)
     meter_port = free_port()
+    light_port = free_port()
+    boxes = {kind: free_port() for kind in SHOWN}
     env = {
         **os.environ,
         "WAVILEX_DATA": str(folder),
         "WAVILEX_DEMO": "1",
         "WAVILEX_EDID_READER": os.environ.get("WAVILEX_EDID_READER", "simulated"),
+        "WAVILEX_BOXES": os.environ.get(
+            "WAVILEX_BOXES", ";".join(f"den-{kind}=socket://127.0.0.1:{port}" for kind, port in boxes.items())
+        ),
+        "WAVILEX_LIGHT_METERS": os.environ.get("WAVILEX_LIGHT_METERS", f"spot=socket://127.0.0.1:{light_port}"),
         "WAVILEX_METERS": os.environ.get("WAVILEX_METERS", f"bench=socket://127.0.0.1:{meter_port}"),
         "DJANGO_SETTINGS_MODULE": "wavilex.server.config.settings",
     }
@@ -45,6 +59,17 @@ def main() -> int:
     meter = subprocess.Popen(
         [sys.executable, "-m", "wavilex.cli", "simulate", "lag-meter", "--port", str(meter_port)], env=env
     )
+    spot = subprocess.Popen(
+        [sys.executable, "-m", "wavilex.cli", "simulate", "light-meter", "--port", str(light_port)], env=env
+    )
+    simulated = [
+        subprocess.Popen(
+            [sys.executable, "-m", "wavilex.cli", "simulate", kind, "--port", str(port),
+             *(word for line in SHOWN[kind] for word in ("--show", line))],
+            env=env,
+        )
+        for kind, port in boxes.items()
+    ]  # fmt: skip
     server = subprocess.Popen(
         [sys.executable, "-m", "wavilex.server.run", "--demo", "--port", str(words.port)], env=env
     )
@@ -53,8 +78,9 @@ def main() -> int:
     try:
         return server.wait()
     finally:
-        meter.terminate()
-        meter.wait(timeout=5)
+        for instrument in (meter, spot, *simulated):
+            instrument.terminate()
+            instrument.wait(timeout=5)
 
 
 if __name__ == "__main__":

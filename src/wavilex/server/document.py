@@ -13,7 +13,9 @@ _BYTES: dict[str, Any] = {"type": "string", "format": "binary"}
 # operations that answer with a file, and the media types it may be of
 FILES: dict[str, dict[str, dict[str, Any]]] = {
     "exportReadings": {"text/csv": _TEXT},
+    "exportLight": {"text/csv": _TEXT},
     "runSheetPdf": {"application/pdf": _BYTES},
+    "photograph": {"image/jpeg": _BYTES},
     "shelfPack": {"application/zip": _BYTES},
     "visit": {"text/calendar": _TEXT},
     "drawWiring": {"image/svg+xml": _TEXT, "text/vnd.graphviz": _TEXT, "text/csv": _TEXT},

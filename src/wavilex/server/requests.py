@@ -14,7 +14,10 @@ from wavilex.server.config import limits
 from wavilex.server.problems import database_problem, problem
 from wavilex.server.upkeep.health import note_memory
 
-_FILES = ("/import", "/readings.csv")
+_MOST = {
+    "/import": limits.FILE_BYTES, "/readings.csv": limits.FILE_BYTES, "/photographs": limits.PHOTOGRAPH_BYTES,
+}  # fmt: skip
+_PROBE = "/api/v1/probe/"
 _READS = ("GET", "HEAD", "OPTIONS")
 _SESSION = "/api/v1/session"
 
@@ -29,9 +32,13 @@ class RequestMiddleware:
         note(None)
         request.request_id = uuid.uuid4().hex[:12]  # type: ignore[attr-defined]
         length = request.META.get("CONTENT_LENGTH") or "0"
-        most = limits.FILE_BYTES if request.path.endswith(_FILES) else limits.BODY_BYTES
+        most = next((n for ends, n in _MOST.items() if request.path.endswith(ends)), limits.BODY_BYTES)
+        if request.path.startswith(_PROBE):
+            most = limits.PROBE_BYTES
         if not length.isdigit() or int(length) > most:
-            words = f"What was sent is larger than {most // 2**20} MB."
+            words = (
+                f"What was sent is larger than {most // 2**20} MB." if most >= 2**20 else "That is too much at once."
+            )
             response: HttpResponse = problem(request, 413, "body_too_large", words)
         elif settings.READ_ONLY and request.method not in _READS and not request.path.startswith(_SESSION):
             response = problem(request, 409, "read_only", settings.READ_ONLY)

@@ -10,7 +10,10 @@ import os
 import sys
 from pathlib import Path
 from types import FrameType
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from wavilex.server.lan.house import House
 
 THREADS = 8
 QUIET_SECONDS = 30  # a connection that says nothing for so long is closed
@@ -21,9 +24,18 @@ CANNOT_START = 3
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--port", type=int, default=8420)
-    parser.add_argument("--host", default="127.0.0.1")
+    parser.add_argument("--host", default="", help="127.0.0.1, with --lan all of this machine’s")
     parser.add_argument("--demo", action="store_true")
+    parser.add_argument(
+        "--lan", action="store_true", help="serve the house network: HTTPS, by a certificate of its own"
+    )
+    parser.add_argument("--probe-port", type=int, default=0, help="with --lan: serve the probe alone without TLS, too")
     words = parser.parse_args()
+    words.host = words.host or ("0.0.0.0" if words.lan else "127.0.0.1")
+    if words.probe_port and not words.lan:
+        parser.error("--probe-port goes with --lan")
+    if words.lan and words.demo:
+        parser.error("the demo listens on 127.0.0.1 only: serve data of your own to the house")
     if words.demo:
         if words.host != "127.0.0.1":
             parser.error("the demo listens on 127.0.0.1 only")
@@ -31,6 +43,7 @@ def main() -> None:
     else:
         os.environ.pop("WAVILEX_DEMO", None)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wavilex.server.config.settings")
+    house = _house(words) if words.lan else None
     from wavilex.server.data_state import DataError, look_at
 
     try:
@@ -42,7 +55,33 @@ def main() -> None:
     except DataError as error:
         print(f"Wavilex cannot start: {error}", file=sys.stderr, flush=True)
         sys.exit(CANNOT_START)
-    _serve(words.host, words.port, daily=not damaged)
+    if house is None:
+        _serve(words.host, words.port, daily=not damaged)
+    else:
+        _serve_house(house, daily=not damaged)
+
+
+def _house(words: argparse.Namespace) -> House:
+    """How the house reaches this server; said to the settings before they are read."""
+    import datetime
+
+    from wavilex.server.config.data_folder import data_folder
+    from wavilex.server.lan.house import House
+
+    house = House.made(words.host, words.port, words.probe_port, data_folder(), datetime.datetime.now(datetime.UTC))
+    os.environ |= house.environment
+    return house
+
+
+def _serve_house(house: House, *, daily: bool) -> None:
+    """TLS in front for the house, the server behind it on this machine alone; the probe's plain port where asked."""
+    try:
+        house.open()
+    except OSError as error:
+        print(f"Wavilex cannot start: {house.address} cannot be served: {error.strerror}", file=sys.stderr)
+        sys.exit(CANNOT_START)
+    print(house.words(), flush=True)
+    _serve("127.0.0.1", house.inner_port, daily=daily, scheme="https", said=False)
 
 
 def _prepare(port: int, *, demo: bool, damaged: bool) -> None:
@@ -75,7 +114,8 @@ def trusted(proxy: str) -> dict[str, Any]:
     return {"trusted_proxy": proxy, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
 
 
-def _serve(host: str, port: int, *, daily: bool) -> None:
+def _serve(host: str, port: int, *, daily: bool, scheme: str = "http", said: bool = True) -> None:
+    """scheme: by which the browser came, where TLS stands in front. said: tell the address."""
     import signal
 
     from django.conf import settings
@@ -89,13 +129,14 @@ def _serve(host: str, port: int, *, daily: bool) -> None:
         server = create_server(
             application, host=host, port=port, threads=THREADS, channel_timeout=QUIET_SECONDS,
             cleanup_interval=QUIET_SECONDS // 3, connection_limit=CONNECTIONS, ident=None,
-            max_request_body_size=limits.FRONT_BYTES, clear_untrusted_proxy_headers=True,
+            max_request_body_size=limits.FRONT_BYTES, clear_untrusted_proxy_headers=True, url_scheme=scheme,
             **trusted(settings.PROXY),
         )  # fmt: skip
     except OSError as error:
         print(f"Wavilex cannot start: {host}:{port} cannot be listened on: {error.strerror}", file=sys.stderr)
         sys.exit(CANNOT_START)
-    print(f"Wavilex: http://{host}:{port}/", flush=True)
+    if said:
+        print(f"Wavilex: http://{host}:{port}/", flush=True)
     if daily:
         keep_daily(Path(str(settings.DATABASES["default"]["NAME"])), settings.DATA / "backups")
 

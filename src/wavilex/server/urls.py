@@ -5,13 +5,14 @@ from __future__ import annotations
 from django.urls import path, re_path
 
 from wavilex.server.api import api
-from wavilex.server.page import page
+from wavilex.server.page import page, probe_page
 from wavilex.server.problems import bad_request_view, not_found_view, server_error_view
 
 urlpatterns = [
     path("api/v1/", api.urls),
     re_path(r"^api/.*$", not_found_view),
     re_path(r"^static/.*$", not_found_view),
+    re_path(r"^p(?:/(?P<code>[^/]*))?$", probe_page),
     re_path(r"^(?!api/|static/).*$", page),
 ]
 handler400 = bad_request_view

@@ -16,6 +16,10 @@ const { data, error } = useJobAnswer(
   (path) => ask(api.GET('/api/v1/jobs/{job_uid}/handover', { params: { path } })),
   { also: () => [job.view?.rail.lag?.text], mounted: 'always' },
 )
+const someLook = (s: { seen: number; otherwise: string[]; stale: string[] }) =>
+  s.seen > 0 || s.otherwise.length > 0 || s.stale.length > 0
+const looked = computed(() => data.value?.seen.filter(someLook) ?? [])
+const unseen = computed(() => (data.value?.seen ?? []).filter((s) => s.of && !someLook(s)).map((s) => s.run))
 const file = computed(() => `/api/v1/jobs/${job.view?.uid ?? ''}/file`)
 const print = () => window.print()
 async function copyText() {
@@ -149,6 +153,64 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
       <ul v-if="data.selections.length" class="select">
         <li v-for="s in data.selections" :key="s">{{ s }}</li>
       </ul>
+    </section>
+    <section>
+      <h2>Seen on the boxes</h2>
+      <p v-if="unseen.length">
+        Nobody looked at {{ unseen.length === data.seen.length ? 'any run' : unseen.join(', ') }}: what they
+        will show is predicted, not seen.
+      </p>
+      <table v-if="looked.length" class="plain">
+        <thead>
+          <tr>
+            <th>Run</th>
+            <th>As predicted</th>
+            <th>Otherwise, or changed since</th>
+            <th>Nobody looked at</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in looked" :key="s.run">
+            <td>
+              <b>{{ s.run }}</b>
+            </td>
+            <td>
+              {{ s.of ? `${s.seen} of ${s.of} lines` : 'nothing to read'
+              }}<small v-if="s.rate"><br />{{ s.rate }}</small>
+            </td>
+            <td>
+              <template v-for="(o, n) in [...s.otherwise, ...s.stale]" :key="o"
+                ><br v-if="n" />{{ o }}</template
+              >
+            </td>
+            <td>
+              <template v-for="(o, n) in s.not_seen" :key="o"><br v-if="n" />{{ o }}</template>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section>
+      <h2>Light</h2>
+      <p v-if="!data.light.length">No light was measured.</p>
+      <table v-else class="plain small">
+        <thead>
+          <tr>
+            <th scope="col">Box</th>
+            <th scope="col">Where</th>
+            <th scope="col">Measured</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in data.light" :key="l.device + l.cell">
+            <td>{{ l.device }}</td>
+            <td>{{ l.cell }}</td>
+            <td>
+              <template v-for="(line, n) in l.lines" :key="line"><br v-if="n" />{{ line }}</template>
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </section>
     <section>
       <h2>Lag</h2>

@@ -20,7 +20,8 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   const readings = shallowRef<Reading[]>([])
   const failed = ref('')
   let timer = 0
-  let turn = 0
+  let turn = 0 // of the session that is open
+  let round = 0 // of the polls: an answer from before the latest act or poll is dropped
 
   const meter = computed(() => session.value?.meters[0] ?? null)
   const busy = computed(
@@ -74,7 +75,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   }
 
   async function poll() {
-    const mine = turn
+    const mine = ++round
     const uid = session.value?.uid
     if (uid && document.visibilityState === 'visible') {
       const after = readings.value.at(-1)?.seq ?? 0
@@ -83,8 +84,13 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
           api.GET('/api/v1/lag/{session_uid}', { params: { path: { session_uid: uid }, query: { after } } }),
         ),
       )
-      if (next && mine === turn) take(next, false)
+      if (mine !== round) return
+      if (next && session.value?.uid === uid) take(next, false)
     }
+    later()
+  }
+  function later() {
+    window.clearTimeout(timer)
     timer = window.setTimeout(() => void poll(), busy.value ? FAST_MS : SLOW_MS)
   }
 
@@ -92,7 +98,9 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     const uid = session.value?.uid
     if (!uid) return false
     const next = await guarded(() => call(uid))
+    round++
     if (next && session.value?.uid === uid) take(next, true)
+    later()
     return next !== null
   }
   const at = (uid: string) => ({ params: { path: { session_uid: uid } } })
@@ -177,6 +185,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
   timer = window.setTimeout(() => void poll(), FAST_MS)
   onBeforeUnmount(() => {
     turn++
+    round++
     window.clearTimeout(timer)
   })
   return {

@@ -117,6 +117,7 @@ useKeys([{ key: 'X', does: 'Tick the next step', run: tickNext }])
         :key="s.key"
         :step="s"
         :next="s.key === sheet?.next"
+        :prove="p.id === 'prove'"
         :waiting="waiting.has(s.key)"
         @tick="tick(s, $event)"
       />

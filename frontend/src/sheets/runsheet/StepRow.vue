@@ -9,7 +9,7 @@ import { useJob } from '../../shared/job'
 import { shortTime } from '../../shared/words'
 import type { TickState } from './useRunSheet'
 
-const props = defineProps<{ step: Step; next: boolean; waiting: boolean }>()
+const props = defineProps<{ step: Step; next: boolean; waiting: boolean; prove?: boolean }>()
 const emit = defineEmits<{ tick: [state: TickState] }>()
 const job = useJob()
 const left = ref(0)
@@ -64,6 +64,9 @@ const when = computed(() => (props.step.at ? shortTime(props.step.at, job.view?.
       </p>
       <BackPanels v-if="next" :sockets="step.sockets" />
       <p v-if="step.see && !step.usual" class="small"><b>See:</b> {{ step.see }}</p>
+      <p v-if="next && prove" class="small">
+        <RouterLink to="prove">Prove: what each box will show, line by line</RouterLink>
+      </p>
       <p v-if="step.if_not && !step.usual" class="small quiet"><b>If not:</b> {{ step.if_not }}</p>
       <p v-for="c in step.cautions" :key="c.name" class="small caution">
         {{ c.again ? `${c.name}, as said before` : c.text }}

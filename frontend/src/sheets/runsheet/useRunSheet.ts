@@ -1,11 +1,11 @@
 // The run sheet and its ticks. A tick is kept in this browser until the server has it; sent twice, it counts once.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed } from 'vue'
 
-import { api, ask, newUid, Problem, type RunSheet, type Step } from '../../api/client'
-import { say, tell } from '../../shared/announce'
+import { api, ask, newUid, type RunSheet, type Step } from '../../api/client'
+import { say } from '../../shared/announce'
 import { useJob } from '../../shared/job'
+import { useOutbox } from '../../shared/outbox'
 
 export type TickState = 'done' | 'reverted' | 'undone'
 interface Waiting {
@@ -16,18 +16,22 @@ interface Waiting {
   title: string
 }
 
-const RETRY_MS = 3000
-const AWAY = [0, 502, 503, 504]
-
 export function useRunSheet() {
   const job = useJob()
   const client = useQueryClient()
   const jobUid = job.view?.uid ?? ''
   const queueKey = ['runsheet', jobUid]
-  const outbox = useLocalStorage<Waiting[]>(`wavilex.ticks.${jobUid}`, [])
-  const away = ref(false)
-  let sending = false
-  let timer = 0
+  const { outbox, away, put } = useOutbox<Waiting>(
+    `wavilex.ticks.${jobUid}`,
+    async ({ uid, key, state, said_at }) => {
+      const path = { job_uid: jobUid }
+      const body = { uid, key, state, said_at }
+      const sent = await ask(api.POST('/api/v1/jobs/{job_uid}/ticks', { params: { path }, body }))
+      for (const revision of [job.view?.revision, sent.revision])
+        client.setQueryData([...queueKey, job.view?.line, revision], sent)
+      return () => job.refresh().catch(() => undefined)
+    },
+  )
 
   const { data, error } = useQuery({
     queryKey: computed(() => [...queueKey, job.view?.line, job.view?.revision]),
@@ -54,56 +58,10 @@ export function useRunSheet() {
     }
   })
 
-  async function flush() {
-    if (sending) return
-    sending = true
-    window.clearTimeout(timer)
-    try {
-      while (outbox.value[0]) {
-        const { uid, key, state, said_at } = outbox.value[0]
-        const body = { uid, key, state, said_at }
-        try {
-          const sent = await ask(
-            api.POST('/api/v1/jobs/{job_uid}/ticks', { params: { path: { job_uid: jobUid } }, body }),
-          )
-          away.value = false
-          // before it leaves the outbox the sheet shown must hold it, or the step would jump open until the next read
-          for (const revision of [job.view?.revision, sent.revision])
-            client.setQueryData([...queueKey, job.view?.line, revision], sent)
-          outbox.value = outbox.value.filter((w) => w.uid !== uid)
-          await job.refresh().catch(() => undefined)
-        } catch (problem) {
-          if (!(problem instanceof Problem)) throw problem
-          if (AWAY.includes(problem.status)) {
-            away.value = true
-            timer = window.setTimeout(() => void flush(), RETRY_MS)
-            return
-          }
-          outbox.value = outbox.value.filter((w) => w.uid !== uid)
-          tell(problem.detail, { bad: true })
-        }
-      }
-    } finally {
-      sending = false
-    }
-  }
-
   function tick(step: Step, state: TickState) {
-    outbox.value = [
-      ...outbox.value,
-      { uid: newUid(), key: step.key, state, said_at: new Date().toISOString(), title: step.title },
-    ]
+    put({ uid: newUid(), key: step.key, state, said_at: new Date().toISOString(), title: step.title })
     say(`${step.title}: ${state === 'done' ? 'done' : state === 'reverted' ? 'reverted' : 'open again'}`)
-    void flush()
   }
 
-  onMounted(() => {
-    window.addEventListener('online', flush)
-    void flush()
-  })
-  onBeforeUnmount(() => {
-    window.removeEventListener('online', flush)
-    window.clearTimeout(timer)
-  })
   return { sheet, error, outbox, away, tick }
 }

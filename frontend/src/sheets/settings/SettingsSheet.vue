@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What to set on every box and why; what excludes what; titles, refresh, coverage; what may be behind lag.
+// What to set on every box and why; what excludes what; titles, refresh, coverage.
 
 import { useJob } from '../../shared/job'
 import PartNav from '../../shared/PartNav.vue'
@@ -7,7 +7,6 @@ import { useParts, type Part } from '../../shared/parts'
 import CoveragePart from './CoveragePart.vue'
 import PlanPart from './PlanPart.vue'
 import RefreshPart from './RefreshPart.vue'
-import SluggishPart from './SluggishPart.vue'
 import StylePanel from './StylePanel.vue'
 import TitlesPart from './TitlesPart.vue'
 import ValuesPart from './ValuesPart.vue'
@@ -19,7 +18,6 @@ const PARTS: readonly [Part, ...Part[]] = [
   { id: 'titles', name: 'Title by title', part: TitlesPart },
   { id: 'refresh', name: 'Refresh', part: RefreshPart },
   { id: 'coverage', name: 'Coverage', part: CoveragePart },
-  { id: 'lag', name: 'It lags', part: SluggishPart },
 ]
 const job = useJob()
 const shown = useParts(PARTS)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from wavilex.core.advise.levels import Start, start_of
+from wavilex.core.advise.levels import Start, measured, start_of
 from wavilex.core.advise.situation import boxes_of, kinds_of, schools_of, where_of
 from wavilex.core.advise.solve import places
 from wavilex.core.advise.wishes import Wish, wishes_of
@@ -41,7 +41,9 @@ def day_values(layer: Layer, result: RunResult, preset: str) -> Iterator[tuple[t
                 if "mode" not in setting.dimensions or there == scope:
                     continue
                 range_ = spot_of(box.around.signal).range if "range" in setting.dimensions else ""
-                start = start_of(setting, range_, DAY_LOOK) or _wished(setting, wishes.get(setting.effect or ""))
+                spot = spot_of(box.around.signal, box.scope, preset)
+                start = measured(layer.rig, box.device, spot, setting, "day") or start_of(setting, range_, DAY_LOOK)
+                start = start or _wished(setting, wishes.get(setting.effect or ""))
                 if start is not None:
                     yield (uid, there, name), start
 

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from wavilex.core.advise.daylight import BY_DAY, BY_NIGHT, day_preset, day_values
 from wavilex.core.advise.fixes import find_fixes
-from wavilex.core.advise.levels import Start, start_of
+from wavilex.core.advise.levels import Start, measured, start_of
 from wavilex.core.advise.shapes import PlannedBox, PlannedOut, SettingsPlanOut
 from wavilex.core.advise.situation import STANDARD, boxes_of, gives_hdr_up, kinds_of, schools_of, wished
 from wavilex.core.advise.solve import barred_words, places
@@ -154,7 +154,10 @@ class _Draft:
             for box in boxes_of(self._view, result, kind)[:1]:
                 for place, setting in places(box.device.profile, box.scope):
                     key, range_ = box.key(place), spot_of(box.around.signal).range
-                    start = start_of(setting, range_ if "range" in setting.dimensions else "", look)
+                    spot = spot_of(box.around.signal, box.scope, box.modes.get(box.scope, ""))
+                    start = measured(self.rig, box.device, spot, setting, "night") or start_of(
+                        setting, range_ if "range" in setting.dimensions else "", look
+                    )
                     if start is not None:
                         self._start(run, key, start)
 
@@ -177,7 +180,7 @@ class _Draft:
             row.serves(run)
             if row.value != start.value:
                 row.clashes.append(f"{run.label} would begin at {self._option_label(key, start.value)}: {start.why}")
-        elif key not in self.rig.settings:
+        elif key not in self.rig.settings or (start.firm and not self.rig.settings[key].plan):
             self._take([to_set(key, start.value)])
             self.rows[key] = Row(key, start.value, start.why, start.source, [run.label], start=True)
 

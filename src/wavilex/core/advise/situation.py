@@ -13,6 +13,9 @@ from wavilex.core.chain.results import RunResult, arriving_facts
 from wavilex.core.gear.cells import spot_of
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
 from wavilex.core.gear.stand import Place, preset_at, stand_in
+from wavilex.core.light.aim import hdr_peak
+from wavilex.core.light.care import self_lit
+from wavilex.core.light.weak import is_weak
 from wavilex.core.rig.model import Device, Run, Socket, Title
 from wavilex.core.rig.style import Answer, followed
 from wavilex.core.video.mode import Mode
@@ -103,10 +106,21 @@ def where_of(
     film = layer.rig.devices[result.run.source].profile.kind == "player" and not result.run.want.low_lag
     return Where(
         title, calls_game_mode(layer, result), result.run.want.vrr and not (title and title.competitive),
-        kind == HDR, film, layer.rig.peak_cd_m2(result.run.sink), low_resolution(layer, result),
+        kind == HDR, film, _peak(layer, result), low_resolution(layer, result),
         playing.fps if playing else None, playing.output if playing else {}, playing.mode.name if playing else "",
-        layer.rig.devices[result.run.sink].profile.kind == "monitor",
+        layer.rig.devices[result.run.sink].profile.kind == "monitor", _weak(layer, result),
     )  # fmt: skip
+
+
+def _peak(layer: Layer, result: RunResult) -> int | None:
+    """The screen's HDR white at the run's input, as measured there, else as it is known."""
+    return hdr_peak(layer.rig, result.run.sink, result.path[-1].inp.port if result.path else "")[0]
+
+
+def _weak(layer: Layer, result: RunResult) -> bool:
+    device = layer.rig.devices[result.run.sink]
+    known = device.profile
+    return bool(is_weak(_peak(layer, result), known.panel_bits, known.zones, self_lit=self_lit(device)))
 
 
 def low_resolution(layer: Layer, result: RunResult) -> bool:

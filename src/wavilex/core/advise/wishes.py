@@ -13,7 +13,6 @@ from wavilex.core.rig.model import Title
 from wavilex.core.rig.style import QUESTIONS
 
 SLOW_TITLE_FPS = 40  # a title that renders no faster is an adventure at 30, not a shooter at 120
-WEAK_HDR_CD_M2 = 500  # a screen whose HDR white stays under this gains little from HDR: own figure
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +39,7 @@ class Where:
     where picture comes before lag. peak_cd_m2: the screen's, None: not known. low_resolution: an old machine's
     240 or 288 lines. fps: the render rate of the mode it is played in, None: not known. output: what the source's
     output settings must be for it, by effect; goes_out: as which picture. monitor: shown on a computer's monitor.
+    weak: a screen that gains little from HDR (light/weak).
     """
 
     title: Title | None = None
@@ -53,6 +53,7 @@ class Where:
     output: Mapping[str, str] = field(default_factory=dict)
     goes_out: str = ""
     monitor: bool = False
+    weak: bool = False
 
     @property
     def slow(self) -> bool:
@@ -72,10 +73,6 @@ class Where:
     @property
     def competitive(self) -> bool:
         return self.title is not None and self.title.competitive
-
-    @property
-    def weak(self) -> bool:
-        return self.peak_cd_m2 is not None and self.peak_cd_m2 < WEAK_HDR_CD_M2
 
 
 DEFAULTS: Mapping[str, str] = {key: q.default for key, q in QUESTIONS.items()}
@@ -219,7 +216,8 @@ def _picture(where: Where, schools: Mapping[str, str]) -> list[Wish]:
         worth, why = _DIMMING[schools["dimming"]]
         out += [Wish("dimming", worth, why, "dimming"), Wish("shadow_lift", worth, why, "dimming")]
     if where.weak and schools["weak_hdr"] == "off":
-        figure = f"its HDR white stays at {where.peak_cd_m2} cd/m²: standard range is the cleaner picture"
+        peak = f"its HDR white stays at {where.peak_cd_m2} cd/m²" if where.peak_cd_m2 else "little of HDR is left on it"
+        figure = f"{peak}: standard range is the cleaner picture"
         out.append(Wish("hdr", {"off": 60}, figure, "weak_hdr"))
     elif where.hdr:
         out.append(Wish("hdr", {"auto": 50, "on": 48}, "HDR is wanted", "weak_hdr"))

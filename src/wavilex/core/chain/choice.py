@@ -14,7 +14,7 @@ from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link
 from wavilex.core.rig.model import Run, Want
 from wavilex.core.video.mode import Mode
-from wavilex.core.video.signal import DigitalVideo, demand
+from wavilex.core.video.signal import HDR_BITS, DigitalVideo, demand
 
 
 def title_signals(
@@ -22,8 +22,22 @@ def title_signals(
 ) -> list[DigitalVideo]:
     """The signals of the mode the source picks when a title starts, preferred first; none where nobody knows."""
     order = layer.rig.devices[run.source].profile.prefers
-    ways = (signals_of(mode, stations, seen, capacity, want.audio) for mode in order or ())
-    return next((w for w in ways if w), [])
+    for mode in order or ():
+        found = signals_of(mode, stations, seen, capacity, want.audio)
+        if found:
+            return _deep_first(found) if _goes_hdr(layer, run, stations, mode, want) else found
+    return []
+
+
+def _goes_hdr(layer: Layer, run: Run, stations: Sequence[Station], mode: Mode, want: Want) -> bool:
+    """Does a title that renders HDR start in it: wanted, known all along, sent at this mode?"""
+    known = all(s.state.hdr is None or "static" in s.state.hdr for s in stations)
+    return want.hdr != "off" and known and has_hdr_at(layer, run, mode)
+
+
+def _deep_first(signals: Sequence[DigitalVideo]) -> list[DigitalVideo]:
+    """Those deep enough for HDR before the others, else in the order of preference."""
+    return sorted(signals, key=lambda s: s.bits < HDR_BITS)
 
 
 def signals_of(

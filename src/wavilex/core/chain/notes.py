@@ -90,17 +90,21 @@ def _read_outs(layer: Layer, result: RunResult, mode: Mode, bits: int) -> list[R
     sockets = {h.out.device: h.out for h in result.path} | {h.inp.device: h.inp for h in result.path}
     for uid, socket in sockets.items():
         here, depth = (onward[uid].timing.mode, onward[uid].bits) if uid in onward else (mode, bits)
-        figures = {"{mode}": here.name, "{hz}": str(here.hz), "{bits}": str(depth)}
-        for quirk in _shown(layer, layer.rig.devices[uid], socket, facts):
-            words = quirk.says
-            for figure, value in figures.items():
-                words = words.replace(figure, value)
+        for quirk in shown_by(layer, layer.rig.devices[uid], socket, facts):
+            words = as_said(quirk.says, here, depth)
             code: Code = "read_out" if quirk.trust else "false_read_out"
             found.append(_note(code, socket, place=quirk.place, says=words, because=quirk.because))
     return found
 
 
-def _shown(layer: Layer, device: Device, socket: Socket, facts: SignalFacts) -> Iterator[Shows]:
+def as_said(words: str, mode: Mode, bits: int) -> str:
+    """A read-out's words with the signal's figures in them."""
+    for figure, value in {"{mode}": mode.name, "{hz}": str(mode.hz), "{bits}": str(bits)}.items():
+        words = words.replace(figure, value)
+    return words
+
+
+def shown_by(layer: Layer, device: Device, socket: Socket, facts: SignalFacts) -> Iterator[Shows]:
     """The read-outs of a box that are on now, as far as is known."""
     for quirk in device.profile.quirks:
         if isinstance(quirk, Shows):

@@ -14,7 +14,8 @@ _NAMES = {
     "modes": "modes", "modes_420": "modes in 4:2:0", "encodings": "depths by encoding", "hdr": "HDR",
     "vrr": "variable refresh", "low_latency": "automatic low latency", "dsc": "compression",
     "hdcp": "copy protection", "average_cd_m2": "light of a whole frame, cd/m²",
-    "peak_cd_m2": "brightest white, cd/m²", "newest_firmware": "newest firmware",
+    "peak_cd_m2": "brightest white, cd/m²", "zones": "dimming zones", "panel_bits": "bits of its panel",
+    "hdr_pages": "HDR set-up pages", "newest_firmware": "newest firmware",
     "lag_bound_ms": "bound for lag, ms", "plays": "plays sound", "picture_modes": "picture presets",
     "kept_by": "kept by", "number": "numbers",
 }  # fmt: skip

@@ -14,6 +14,7 @@ _FIELDS = {
     "vrr": "variable refresh", "dsc": "compression", "hdcp": "copy protection", "maker": "maker", "model": "model",
     "panel": "panel", "summary": "the line about it", "lag_bound_ms": "lag it is judged against",
     "peak_cd_m2": "brightest HDR white", "average_cd_m2": "light of a whole frame",
+    "zones": "dimming zones", "panel_bits": "bits of its panel", "hdr_pages": "HDR set-up pages",
     "newest_firmware": "newest firmware", "home_hz": "rate of its home screen",
     "prefers": "modes it prefers", "picture_modes": "picture presets", "converts": "what it makes of a picture",
     "outputs": "what it sends", "fits": "how it fills", "shown_as": "how it shows", "draws": "how it draws",

@@ -19,6 +19,8 @@ from wavilex.core.errors import ProfileError
 from wavilex.core.fields import Ident, Model, Version
 from wavilex.core.gear.conditions import Condition
 from wavilex.core.gear.conversion import Conversion, ShownAs
+from wavilex.core.gear.hdr_pages import HdrPage
+from wavilex.core.gear.own_faults import OwnFault
 from wavilex.core.gear.ports import Port, SoundFormat, Video
 from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires, Resets
 from wavilex.core.gear.setting import Setting
@@ -71,7 +73,8 @@ class Profile(Model):
     prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate, or the setting it
     follows.
     repeats_frames: a source that shows a frame twice below a window. peak_cd_m2: a screen’s brightest HDR white;
-    average_cd_m2: the most it keeps up over a whole frame.
+    average_cd_m2: the most it keeps up over a whole frame. zones: dimming zones of a screen lit from behind, 0: none.
+    panel_bits: bits a colour that its panel shows. hdr_pages: a source’s HDR set-up pages that count.
     converts: what a box between does with a picture’s rate and shape.
     shown_as: the shape a screen shows at; draws: the shape a source of old games draws in its frame.
     most_sound_delay_ms: the most a player of sound can wait for a late picture.
@@ -106,9 +109,13 @@ class Profile(Model):
     most_sound_delay_ms: Annotated[int, Field(ge=0, le=10_000)] | None = None
     peak_cd_m2: Annotated[int, Field(ge=1, le=MOST_PEAK_CD_M2)] | None = None
     average_cd_m2: Annotated[int, Field(ge=1, le=MOST_PEAK_CD_M2)] | None = None
+    zones: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    panel_bits: Literal[6, 8, 10, 12] | None = None
+    hdr_pages: Annotated[tuple[HdrPage, ...], Field(max_length=6)] = ()
     newest_firmware: Version | None = None
     settings: tuple[Setting, ...] = ()
     quirks: tuple[Quirk, ...] = ()
+    faults: Annotated[tuple[OwnFault, ...], Field(max_length=20)] = ()
     picture_modes: tuple[Annotated[str, Field(min_length=1, max_length=40)], ...] = ()
     claims: tuple[LagClaim, ...] = ()
     cautions: tuple[Literal["large_screen", "burn_in", "own_power", "old_supply", "tube", "flicker"], ...] = ()

@@ -95,13 +95,19 @@ class Remembers(_Quirk):
 
 
 class Shows(_Quirk):
-    """A read-out: where it is, what it says (`{mode}`, `{hz}`, `{bits}` are the signal's), whether to trust it."""
+    """A read-out: where it is, what it says (`{mode}`, `{hz}`, `{bits}` are the signal's), whether to trust it.
+
+    writer: who writes it: the box itself, the source, the title. counts: the signal, what is rendered, or what it was
+    told may be sent.
+    """
 
     kind: Literal["shows"]
     place: Annotated[str, Field(min_length=1, max_length=60)]
     says: Annotated[str, Field(min_length=1, max_length=80)]
     when: Condition | None = None
     trust: bool = True
+    writer: Literal["box", "source", "title"] = "box"
+    counts: Literal["signal", "rendered", "told"] = "signal"
 
 
 class AddsLag(_Quirk):

@@ -55,7 +55,7 @@ _EFFECTS = {
     "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
     "device_control": "device control", "sharpening": "sharpening, detail",
     "high_rate": "120 Hz output", "uhd_output": "4K output", "preset": "picture preset",
-    "quantisation": "range, full or limited",
+    "quantisation": "range, full or limited", "overdrive": "overdrive, response",
     "panel_light": "panel light", "contrast": "contrast", "black_level": "black level", "saturation": "colour amount",
     "tint": "tint", "sharpness": "sharpness",
 }  # fmt: skip

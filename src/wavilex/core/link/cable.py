@@ -119,12 +119,12 @@ def check_proofs(proved: str | None, failed: str | None) -> None:
         _proved(proved)
     if failed:
         _under(failed)
-    if proved and failed and _speed(proved) >= _speed(failed):
+    if proved and failed and speed(proved) >= speed(failed):
         at, to = (ceiling_text(*parse_over(x)) for x in (failed, proved))
         raise SignalError(f"a lead that failed at {at} cannot be proved to {to}: keep one of the two")
 
 
-def _speed(over: str) -> tuple[int, int]:
+def speed(over: str) -> tuple[int, int]:
     """An order of rates: FRL by its step, TMDS below the lane speed it shares."""
     tmds_hz, frl = parse_over(over)
     return (0, tmds_hz) if tmds_hz is not None else (frl.total_gbps, 0)

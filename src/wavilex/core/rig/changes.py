@@ -22,7 +22,9 @@ from wavilex.core.rig.edit_brief import (
 from wavilex.core.rig.edit_common import Applied
 from wavilex.core.rig.edit_facts import set_fact
 from wavilex.core.rig.edit_gear import add_device, select_input, set_device, set_profile, set_setting
+from wavilex.core.rig.edit_light import drop_light, note_light
 from wavilex.core.rig.edit_removal import remove_device
+from wavilex.core.rig.edit_seen import observe, take_back
 from wavilex.core.rig.edit_wiring import (
     add_lead,
     found_as_planned,
@@ -77,5 +79,9 @@ _HANDLERS: Mapping[str, Callable[[Rig, Any], Applied]] = {
     "set_survey": set_survey,
     "set_distance": set_distance,
     "set_title": set_title,
+    "observe": observe,
+    "take_back": take_back,
+    "note_light": note_light,
+    "drop_light": drop_light,
 }
 assert set(_HANDLERS) == set(KINDS)

@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
+from wavilex.core import bounds
 from wavilex.core.errors import ChangeError
 from wavilex.core.fields import UID_PATTERN
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
@@ -40,6 +41,14 @@ def text_of(value: str, name: str, most: int = 80) -> str:
     """A text as given. Raises ChangeError where it is too long."""
     need(len(value) <= most, f"{name} must be a text of at most {most} characters")
     return value
+
+
+def check_grounds(grounds: Mapping[str, str], what: str) -> None:
+    """What something seen or measured rests on, by path. Raises ChangeError where there is too much of it."""
+    need(len(grounds) <= bounds.GROUNDS, f"{what} rests on at most {bounds.GROUNDS} things")
+    for path, value in grounds.items():
+        text_of(path, "grounds", bounds.OBSERVED_LETTERS)
+        text_of(value, "grounds", bounds.OBSERVED_LETTERS)
 
 
 def with_item(mapping: Mapping[Any, Any], key: Any, value: Any) -> dict[Any, Any]:

@@ -11,6 +11,7 @@ from wavilex.core import refused
 from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
 from wavilex.core.errors import ChangeError
 from wavilex.core.fields import Model, Provenance
+from wavilex.core.gear.hdr_pages import HdrPage
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2
 from wavilex.core.gear.state import FactValue
@@ -27,6 +28,7 @@ from wavilex.core.rig.model import (
     Rig,
 )
 from wavilex.core.rig.ops import Change, SetFact
+from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT, RoomLight
 
 MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = get_args(Provenance)
@@ -72,6 +74,16 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
         need(len(parts) == 2 and 0 < len(parts[1]) <= 40, f"a lag is kept as {LAG_FACT}.<name>, not {path!r}")
         if value is not None:
             _valid(LagSeen, value, path)
+        return _put_fact(rig, device, path, value, change)
+    if path == ROOM_FACT:
+        need(device.profile.role == "screen", "the light of a room is noted of a screen in it")
+        if value is not None:
+            _valid(RoomLight, value, path)
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == PAGE_FACT:
+        need(len(parts) == 2 and device.profile.role == "source", f"a page of a source is kept as {PAGE_FACT}.<page>")
+        if value is not None:
+            _valid(HdrPage, value, path)
         return _put_fact(rig, device, path, value, change)
     if parts[0] == CAME_BACK_FACT:
         _check_came_back(device, path, value)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, ValidationError, model_validator
@@ -15,9 +16,11 @@ from wavilex.core.moment import Moment, known_zone
 from wavilex.core.plain import PlainError, read_json
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_brief import run_data, title_data
+from wavilex.core.rig.edit_light import light_note_data
+from wavilex.core.rig.edit_seen import observation_data
 from wavilex.core.rig.edit_wiring import lead_data
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import INPUT_KEY, Mark
+from wavilex.core.rig.ops import INPUT_KEY, Answer, LightKind, LightMethod, Mark
 
 JOB_VERSION = 1
 Uid = Annotated[str, Field(pattern=UID_PATTERN)]
@@ -151,6 +154,43 @@ def _no_text(value: object) -> object:
     return {} if value == "" else value
 
 
+class ObservationRow(_Model):
+    """Something seen at a place of a box; at ISO 8601 in UTC."""
+
+    uid: Uid
+    run: Uid
+    device: Uid
+    line: Annotated[str, Field(min_length=1, max_length=bounds.OBSERVED_LETTERS)]
+    place: Text
+    label: Text
+    answer: Answer
+    predicted: Text | None = None
+    observed: Text | None = None
+    at: Moment
+    by: Annotated[str, Field(max_length=150)] = ""
+    firmware: Text = ""
+    photo: Annotated[str, Field(max_length=80)] = ""
+    grounds: Annotated[dict[str, Text], Field(max_length=bounds.GROUNDS)] = {}
+
+
+class LightRow(_Model):
+    """Something measured or seen of a box's light; at ISO 8601 in UTC."""
+
+    uid: Uid
+    kind: LightKind
+    device: Uid
+    scope: Text = ""
+    value: Text = ""
+    figures: Annotated[dict[str, int], Field(max_length=12)] = {}
+    method: LightMethod
+    at: Moment
+    by: Annotated[str, Field(max_length=150)] = ""
+    firmware: Text = ""
+    text: Text = ""
+    ref: Annotated[str, Field(max_length=80)] = ""
+    grounds: Annotated[dict[str, Text], Field(max_length=bounds.GROUNDS)] = {}
+
+
 class DistanceRow(_Model):
     """How much lead lies between two rooms, in mm."""
 
@@ -178,6 +218,9 @@ class JobFile(_Model):
     runs: Annotated[list[RunRow], Field(max_length=bounds.RUNS)] = []
     lag: Annotated[list[LagRow], Field(max_length=bounds.DEVICES)] = []
     ticks: Annotated[list[TickRow], Field(max_length=bounds.TICKS)] = []
+    observations: Annotated[list[ObservationRow], Field(max_length=bounds.OBSERVATIONS)] = []
+    light: Annotated[list[LightRow], Field(max_length=bounds.LIGHT_NOTES)] = []
+    photographs: Annotated[dict[str, str], Field(max_length=bounds.PHOTOGRAPHS)] = {}
 
     @model_validator(mode="after")
     def _readings(self) -> JobFile:
@@ -188,7 +231,7 @@ class JobFile(_Model):
 
 @dataclass(frozen=True)
 class Job:
-    """A job outside any database: its head, its rig, its lag sessions and ticks (as rows)."""
+    """A job outside any database: its head, its rig, its lag sessions and ticks (as rows), its photographs (base64)."""
 
     uid: str
     title: str
@@ -196,6 +239,7 @@ class Job:
     rig: Rig
     lag: tuple[LagRow, ...] = ()
     ticks: tuple[TickRow, ...] = ()
+    photographs: Mapping[str, str] = field(default_factory=dict)
 
 
 def parse_job(text: str) -> Job:
@@ -218,7 +262,7 @@ def parse_job(text: str) -> Job:
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         raise JobFileError(refused.words(first), where=refused.place(first)) from None
-    return Job(row.uid, row.title, row.time_zone, _rig(row), tuple(row.lag), tuple(row.ticks))
+    return Job(row.uid, row.title, row.time_zone, _rig(row), tuple(row.lag), tuple(row.ticks), row.photographs)
 
 
 def _rig(row: JobFile) -> Rig:
@@ -261,6 +305,10 @@ def _rig(row: JobFile) -> Rig:
     for number, far in enumerate(row.distances):
         change = {"op": "set_distance", "rooms": list(far.rooms), "value": far.mm}
         rig = _do(rig, change, f"distances.{number}")
+    for number, seen in enumerate(row.observations):
+        rig = _do(rig, {"op": "observe", "observation": seen.model_dump()}, f"observations.{number}")
+    for number, note in enumerate(row.light):
+        rig = _do(rig, {"op": "note_light", "note": note.model_dump()}, f"light.{number}")
     for number, session in enumerate(row.lag):
         if session.device not in rig.devices:
             raise JobFileError(f"there is no device {session.device!r} in this file", where=f"lag.{number}.device")
@@ -315,4 +363,7 @@ def job_data(job: Job) -> dict[str, Any]:
         "runs": [run_data(r) for r in rig.runs.values()],
         "lag": [s.model_dump(mode="json", exclude_defaults=True) for s in job.lag],
         "ticks": [t.model_dump(mode="json") for t in job.ticks],
+        "observations": [observation_data(o) for o in rig.observations.values()],
+        **({"light": [light_note_data(n) for n in rig.light.values()]} if rig.light else {}),
+        **({"photographs": dict(job.photographs)} if job.photographs else {}),
     }

@@ -11,6 +11,7 @@ from typing import Any
 
 from wavilex.core.errors import ChangeError
 from wavilex.core.fields import PROVENANCE_NAMES, version_key
+from wavilex.core.gear.hdr_pages import HdrPage
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.words import cell_words
@@ -28,6 +29,7 @@ from wavilex.core.rig.model import (
     Rig,
 )
 from wavilex.core.rig.ops import AddDevice, Change, SetFact
+from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT
 from wavilex.core.rig.shapes import LearnedOut
 from wavilex.core.rig.teach import FIELD_NAMES
 from wavilex.core.video.named import shown
@@ -60,7 +62,8 @@ def learned(rig: Rig, device: Device, known: Sequence[FactRow] = (), seen: Seque
     """
     there = {row.path: row for row in known}
     out: list[Line] = []
-    own = {path: (fact.value, fact.provenance) for path, fact in rig.device_facts(device.uid).items()}
+    facts = rig.device_facts(device.uid)
+    own = {path: (fact.value, fact.provenance) for path, fact in facts.items() if path != ROOM_FACT}  # this room's
     for path, (value, provenance) in (own | {x.path: (x.value, "measured_here") for x in seen}).items():
         old = there.get(path)
         if old is None or old.value != value:
@@ -105,6 +108,14 @@ def _words(profile: Profile, path: str, value: Any) -> str:
     if path == PEAK_FACT:
         return f"brightest white {value} cd/m²"
     kind, _, rest = path.partition(".")
+    if kind == PAGE_FACT:
+        page = HdrPage.model_validate(value)
+        unit = "" if page.scale == "pq" else " cd/m²"
+        return (
+            f"HDR page {page.label}: from {page.first:g}{unit}, {page.step:g}{unit} a click"
+            if page.known
+            else (f"HDR page {page.label}")
+        )
     if kind == LAG_FACT:
         return lag_words(LagSeen.model_validate(value))
     if kind == CAME_BACK_FACT:

@@ -12,7 +12,8 @@ from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.gear.words import cell_words
 from wavilex.core.link.cable import Cable
-from wavilex.core.rig.ops import INPUT_KEY, ChromaWish, HdrWish, LayerName, LeadKind, Mark
+from wavilex.core.rig.light_notes import LightNote
+from wavilex.core.rig.ops import INPUT_KEY, Answer, ChromaWish, HdrWish, LayerName, LeadKind, Mark
 from wavilex.core.rig.style import Style
 from wavilex.core.video.mode import Mode
 
@@ -144,6 +145,31 @@ class Title:
         return tuple(m.fps for m in self.modes)
 
 
+@dataclass(frozen=True, slots=True)
+class Observation:
+    """What somebody saw at a place of a box, on a run. Append only: the last one of a line counts.
+
+    line: names the place and line within the run (prove/line). predicted: what was to be seen then, None where nobody
+    could tell. observed: what was seen; None where somebody looked and wrote nothing down. at: UTC; by: who; firmware:
+    of the box then, "" not read. grounds: what it rests on, by path, as it stood. photo: a photograph's name, "" none.
+    """
+
+    uid: str
+    run: str
+    device: str
+    line: str
+    place: str
+    label: str
+    answer: Answer
+    predicted: str | None
+    observed: str | None
+    at: str
+    by: str = ""
+    firmware: str = ""
+    photo: str = ""
+    grounds: tuple[tuple[str, str], ...] = ()
+
+
 SURVEY_KEYS = ("played", "light", "must_stay", "wall_leads", "sound", "annoys")
 Rooms = tuple[str, str]  # by `between`
 SettingKey = tuple[str, str, str]  # device uid, scope (gear/cells), setting id
@@ -168,6 +194,8 @@ class Rig:
     titles: Mapping[str, Title] = field(default_factory=_empty)
     survey: Mapping[str, str] = field(default_factory=_empty)
     distances: Mapping[Rooms, int] = field(default_factory=_empty)  # mm of lead between two rooms
+    observations: Mapping[str, Observation] = field(default_factory=_empty)  # by uid, as they were made
+    light: Mapping[str, LightNote] = field(default_factory=_empty)  # by uid, as they were made
     style: Style = ()
 
     def device_facts(self, uid: str) -> dict[str, FactValue]:

@@ -22,6 +22,7 @@ LeadKind = Literal["hdmi", "analogue", "audio", "power"]
 Mark = Literal["", "stays", "may_go"]  # of a box, of a lead; "": nobody said
 HdrWish = Literal["off", "static", "dynamic"]
 ChromaWish = Literal["any", "422", "444"]  # at least; RGB counts as 4:4:4
+Answer = Literal["as_predicted", "differs", "seen"]  # seen: nobody could tell before what would be
 ENDS: tuple[End, End] = ("a", "b")
 _PLAIN = ConfigDict(extra="forbid", strict=True)
 INPUT_KEY = "input"  # the setting that says which input a box shows; it belongs to every box with inputs
@@ -319,6 +320,81 @@ class SetDistance(TypedDict):
 
 
 @with_config(_PLAIN)
+class ObservationData(TypedDict):
+    """What was seen at a place; words left out are not known. at: UTC. grounds: what it rests on, by path."""
+
+    uid: str
+    run: str
+    device: str
+    line: str
+    place: str
+    label: str
+    answer: Answer
+    predicted: NotRequired[str | None]
+    observed: NotRequired[str | None]
+    at: str
+    by: NotRequired[str]
+    firmware: NotRequired[str]
+    photo: NotRequired[str]
+    grounds: NotRequired[dict[str, str]]
+
+
+@with_config(_PLAIN)
+class Observe(TypedDict):
+    """Something was seen; it stands beside what was seen there before."""
+
+    op: Literal["observe"]
+    observation: ObservationData
+
+
+@with_config(_PLAIN)
+class TakeBack(TypedDict):
+    """An observation that was a slip."""
+
+    op: Literal["take_back"]
+    observation: str
+
+
+LightKind = Literal["patch", "near_black", "clicks", "ghost", "hours", "played", "choice"]
+LightMethod = Literal["meter", "typed", "eye"]
+
+
+@with_config(_PLAIN)
+class LightNoteData(TypedDict):
+    """What was measured or seen of light: see rig/light_notes. at: UTC. figures: whole numbers, unit in the name."""
+
+    uid: str
+    kind: LightKind
+    device: str
+    scope: NotRequired[str]
+    value: NotRequired[str]
+    figures: NotRequired[dict[str, int]]
+    method: LightMethod
+    at: str
+    by: NotRequired[str]
+    firmware: NotRequired[str]
+    text: NotRequired[str]
+    ref: NotRequired[str]
+    grounds: NotRequired[dict[str, str]]
+
+
+@with_config(_PLAIN)
+class NoteLight(TypedDict):
+    """Something was measured or seen of light; it stands beside what was noted before."""
+
+    op: Literal["note_light"]
+    note: LightNoteData
+
+
+@with_config(_PLAIN)
+class DropLight(TypedDict):
+    """A light note that was a slip."""
+
+    op: Literal["drop_light"]
+    note: str
+
+
+@with_config(_PLAIN)
 class SetTitle(TypedDict):
     """The job's own title."""
 
@@ -329,7 +405,8 @@ class SetTitle(TypedDict):
 Change: TypeAlias = (
     SetSetting | SelectInput | MoveLead | SwapLeads | ReplaceLead | FoundAsPlanned | AddLead | RemoveLead | AddDevice
     | RemoveDevice | SetDevice | SetFact | SetProfile | SetWant | AddRun | SetRun | RemoveRun | AddTitle | RemoveTitle
-    | SetStyle | SetSurvey | SetDistance | SetTitle
+    | SetStyle | SetSurvey | SetDistance | SetTitle | Observe | TakeBack | NoteLight
+    | DropLight
 )  # fmt: skip
 Op = TypeAliasType("Op", Annotated[Change, Discriminator("op")])
 _READ: TypeAdapter[Change] = TypeAdapter(Op)

@@ -58,6 +58,14 @@ def touched(change: Change) -> set[str]:
             return {f"titles/{change['title']['uid']}"}
         case "remove_title":
             return {f"titles/{change['title']}"}
+        case "observe":
+            return {f"observations/{change['observation']['uid']}"}
+        case "take_back":
+            return {f"observations/{change['observation']}"}
+        case "note_light":
+            return {f"light/{change['note']['uid']}"}
+        case "drop_light":
+            return {f"light/{change['note']}"}
 
 
 def _layer(change: SetSetting | SelectInput | MoveLead | SwapLeads) -> str:

@@ -19,6 +19,7 @@ from wavilex.core.rig.hanging import hanging
 from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.rig.ops import Change, place_of
 from wavilex.core.runsheet.at_source import source_steps
+from wavilex.core.runsheet.light_words import hdr_words, white_words
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
 from wavilex.core.runsheet.shown import selection_steps, show_key, show_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
@@ -240,7 +241,7 @@ def _cells(layer: Layer, screen: str, made: Sequence[Step]) -> Iterator[Step]:
             f"{device.label}: {verb} {', '.join(v for _, v in c.at)}",
             device.room,
             f"stored apart; {runs} meet{'s' if len(c.runs) == 1 else ''} it",
-            "HDR calibrated on the source, in the HDR game mode" if hdr else "A quiet picture, near-black told apart",
+            _lit(layer, screen, c),
             "Is the console’s input selected? Special modes grey the rest out",
             3,
             needs=(
@@ -249,6 +250,14 @@ def _cells(layer: Layer, screen: str, made: Sequence[Step]) -> Iterator[Step]:
             ),
             cautions=("burn_in",) if hdr and "burn_in" in device.profile.cautions else (),
         )
+
+
+def _lit(layer: Layer, screen: str, cell: Cell) -> str:
+    """What is to be seen at the visit of a cell, with its light in numbers."""
+    if cell.hdr:
+        clicks = hdr_words(layer, screen, cell.spot, cell.runs)
+        return "HDR calibrated on the source, in the HDR game mode" + (f". {clicks}" if clicks else "")
+    return f"A quiet picture, near-black told apart. {white_words(layer, screen, cell.spot)}"
 
 
 def _in_cell(op: Change, cell: Cell) -> bool:
@@ -273,7 +282,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             f"{r.run.label}: prove {name} in a title",
             layer.rig.devices[r.run.sink].room,
             "a list is a promise, a running title is proof",
-            " ".join([f"{lead}The source’s list, each box’s page, the banner agree.", *said]),
+            " ".join([f"{lead}The source’s list, each box’s page, the banner read as Prove has them.", *said]),
             f"{render(r.limiting, layer.rig)}"
             if r.limiting
             else "Step through the modes from the top: which one sticks?",

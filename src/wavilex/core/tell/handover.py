@@ -20,9 +20,11 @@ from wavilex.core.modes.cells import spots
 from wavilex.core.rig.hanging import HANGING, hanging
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
+from wavilex.core.tell.hand_light import hand_light
+from wavilex.core.tell.hand_shapes import HandLead, HandoverTold, HandRun, HandSetting
 from wavilex.core.tell.leads import lead_text
 from wavilex.core.tell.report import best_data
-from wavilex.core.tell.shapes import HandLead, HandoverTold, HandRun, HandSetting
+from wavilex.core.tell.seen import hand_seen
 from wavilex.core.tell.sound import sound_data
 
 _WHY_UNKNOWN = {"unknown": "certification not known", NOT_READ: "its print was not read"}
@@ -33,6 +35,7 @@ def handover(rig: Rig) -> HandoverTold:
     """The printable page's content for the plan."""
     layer = Layer(rig, "plan")
     results = [run_result(layer, r) for r in rig.runs.values()]
+    now = Layer(rig, "found", layer.states)
     marks = [c for d in rig.devices.values() for c in d.profile.cautions]
     return {
         "title": rig.title,
@@ -50,6 +53,8 @@ def handover(rig: Rig) -> HandoverTold:
             for d in rig.devices.values()
             if d.firmware or d.profile.newest_firmware
         ],
+        "seen": [hand_seen(now, run_result(now, r)) for r in rig.runs.values()],
+        "light": hand_light(rig),
         "cautions": [CAUTIONS[c] for c in dict.fromkeys((*_ALWAYS, *marks))],
         "survey": dict(rig.survey),
         "open": _open_points(layer, results),

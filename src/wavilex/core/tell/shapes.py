@@ -199,59 +199,6 @@ class Comparison(TypedDict):
     name: str
 
 
-class HandLead(TypedDict):
-    label: str
-    start: str
-    end: str
-    grade: str
-    length_m: str
-    change: str
-
-
-class HandRun(TypedDict):
-    label: str
-    path: str
-    verdict: Verdict
-    signal: str
-    with_: list[str]
-    why: str
-    sound: str
-
-
-class HandSetting(TypedDict):
-    """plan "": nothing is planned and nobody has looked; factory: what it stands at then, by its profile."""
-
-    device: str
-    socket: str
-    setting: str
-    where: str
-    found: str
-    plan: str
-    make: bool
-    factory: str
-    note: str
-
-
-class HandVersion(TypedDict):
-    device: str
-    version: str
-
-
-class HandUpdate(TypedDict):
-    device: str
-    found: str
-    plan: str
-
-
-class HandLag(TypedDict):
-    device: str
-    condition: str
-    text: str
-    judged: str
-    count: int
-    method: str
-
-
 class ScanOut(TypedDict):
     """An analogue signal. lines: of a field where it is interlaced; pixel_aspect null: the raster fills the tube.
 
@@ -397,25 +344,3 @@ class JobView(TypedDict):
     style: dict[str, str]
     distances: list[DistanceOut]
     rail: dict[str, RailOut]
-
-
-class HandoverTold(TypedDict):
-    """The hand-over page, without what the bench adds."""
-
-    title: str
-    wiring: list[HandLead]
-    runs: list[HandRun]
-    settings: list[HandSetting]
-    selections: list[str]
-    updates: list[HandUpdate]
-    firmware: list[HandVersion]
-    cautions: list[str]
-    survey: dict[str, str]
-    open: list[str]
-
-
-class HandoverOut(HandoverTold):
-    """The hand-over page; made_at: ISO 8601 in UTC."""
-
-    made_at: str
-    lag: list[HandLag]

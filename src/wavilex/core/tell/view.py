@@ -12,6 +12,7 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.shape import shape_words
+from wavilex.core.fault.case import is_complaint, of_search, seen_since
 from wavilex.core.gear.quirks import Remembers
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Standing
@@ -320,6 +321,14 @@ def _summary(rig: Rig) -> str:
     return f"{', '.join(words)}; sockets in Gb/s{', analogue ones in kHz' if old else ''}."
 
 
+def _proved(rig: Rig) -> RailOut:
+    """How much was looked at, and how much of that was otherwise than predicted."""
+    counts = {(o.run, o.line): o for o in rig.observations.values() if not of_search(o)}
+    otherwise = sum(o.answer == "differs" for o in counts.values())
+    text = f"{len(counts)} seen" if counts else "nothing seen yet"
+    return {"text": f"{text}, {otherwise} otherwise" if otherwise else text, "attn": bool(otherwise)}
+
+
 def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, RailOut]:
     """What waits on each sheet, in words, from the model."""
     rig = layer.rig
@@ -349,8 +358,26 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
         "gear": {"text": _count(len(rig.devices), "box", "boxes") if rig.devices else "empty", "attn": False},
         "wiring": {"text": wiring, "attn": bool(unjoined)},
         "signal": {"text": signal, "attn": rates > 0},
+        "light": _lit(rig),
         "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
         "settings": {"text": _stored(rig), "attn": False},
         "runsheet": {"text": _count(todo, "planned change") if todo else checks, "attn": False},
+        "prove": _proved(rig),
+        "fault": _searched(rig),
         "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
     }
+
+
+def _lit(rig: Rig) -> RailOut:
+    """How many readings of light there are, and on how many screens."""
+    read = [n.device for n in rig.light.values() if n.kind == "patch"]
+    if not read:
+        return {"text": "nothing measured", "attn": False}
+    screens = len(set(read))
+    return {"text": _count(len(read), "reading") + (f", {screens} screens" if screens > 1 else ""), "attn": False}
+
+
+def _searched(rig: Rig) -> RailOut:
+    """Runs that somebody complains of, or where a search is open."""
+    open_ = [r.label for r in rig.runs.values() if any(is_complaint(o) for o in seen_since(rig, r.uid))]
+    return {"text": f"open: {', '.join(open_)}" if open_ else "no complaint", "attn": bool(open_)}

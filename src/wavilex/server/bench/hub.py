@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import fcntl
 import secrets
 import threading
 import time
 from dataclasses import dataclass, field, replace
-from typing import IO
 
 from django.conf import settings
 from django.db import DatabaseError, OperationalError, close_old_connections
@@ -18,6 +16,7 @@ from wavilex.instruments.lag_meter import LagMeter, MeterFaultError, MeterLostEr
 from wavilex.instruments.lag_protocol import End, Garbage, Hello, MeterReading
 from wavilex.server.bench import metered
 from wavilex.server.bench.models import LagSession
+from wavilex.server.holding import Holding, named_addresses
 from wavilex.server.problems import ProblemError
 
 RETRY_SECONDS, RETRY_MOST_SECONDS = 0.7, 15.0  # a meter that is away is looked for less and less often
@@ -25,6 +24,7 @@ GIVE_UP_SECONDS = 600
 SILENCE_SECONDS = 4
 HELD_SECONDS, HELD_MOST = 20, 20_000  # what a meter may send of readings it still holds
 BUSY_TRIES = 20
+_WITHOUT_END = "it sends what it says it still holds without end"
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,8 +58,7 @@ class Taking:
 
 def meters() -> dict[str, str]:
     """Name → address, from the owner's setting only: never from a request."""
-    pairs = (part.partition("=") for part in settings.METERS.split(";") if "=" in part)
-    return {name.strip(): url.strip() for name, _, url in pairs}
+    return named_addresses(settings.METERS)
 
 
 class _Worker:
@@ -70,14 +69,14 @@ class _Worker:
         self.status = MeterStatus(name)
         self.stop = threading.Event()
         self.thread: threading.Thread | None = None
-        self._lock_file: IO[str] | None = None
+        self.holding = Holding(f"meter-{name}")
         self.line = threading.Lock()  # who speaks with the meter just now: a measurement, or a question who it is
 
     def busy(self) -> bool:
         return self.thread is not None and self.thread.is_alive()
 
     def start(self, job: Taking) -> None:
-        self.own_meter()
+        self.holding.take()
         self.stop.clear()
         self.status = MeterStatus(
             self.name, "connecting", "Looking for the meter.", job.session.uid, job.cell.name, job.count, 0,
@@ -90,23 +89,6 @@ class _Worker:
         )
         self.thread = threading.Thread(target=self._run, args=(job,), daemon=True, name=f"meter-{self.name}")
         self.thread.start()
-
-    def own_meter(self) -> None:
-        if self._lock_file is not None:
-            return
-        handle = open(settings.DATA / f"meter-{self.name}.lock", "w")  # noqa: SIM115  (held while we live)
-        try:
-            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            handle.close()
-            raise ProblemError(409, "meter_owned", "Another Wavilex process holds this meter.") from None
-        self._lock_file = handle
-
-    def let_go(self) -> None:
-        """Others may have the meter."""
-        if self._lock_file is not None:
-            self._lock_file.close()
-            self._lock_file = None
 
     def _set(self, **changes: object) -> None:
         self.status = replace(self.status, **changes)  # type: ignore[arg-type]
@@ -172,7 +154,7 @@ class _Worker:
                 self._keep(meter, hello.boot, message, job, held=True)
             if time.monotonic() > end:
                 break
-        raise MeterFaultError("it sends what it says it still holds without end")
+        raise MeterFaultError(_WITHOUT_END)
 
     def _fresh(self, meter: LagMeter, hello: Hello, job: Taking) -> None:
         mark = job.mark if hello.marks else ""
@@ -182,8 +164,11 @@ class _Worker:
         while not self.stop.is_set() and self.status.taken < job.count:
             message = meter.read()
             if isinstance(message, MeterReading):
-                self._keep(meter, hello.boot, message, job, held=hello.marks and message.mark != job.mark)
-                heard, noise = time.monotonic(), False
+                held = hello.marks and message.mark != job.mark
+                if self._keep(meter, hello.boot, message, job, held=held) == "own":
+                    heard, noise = time.monotonic(), False
+                elif time.monotonic() - heard > HELD_SECONDS:  # others never end, and none of them is what was asked
+                    raise MeterFaultError(_WITHOUT_END)
                 continue
             if time.monotonic() - heard > SILENCE_SECONDS:
                 if noise:
@@ -198,11 +183,13 @@ class _Worker:
                     meter.resume()
                     self.stop.wait(RETRY_SECONDS / 10)
 
-    def _keep(self, meter: LagMeter, boot: str, message: MeterReading, job: Taking, *, held: bool) -> None:
+    def _keep(
+        self, meter: LagMeter, boot: str, message: MeterReading, job: Taking, *, held: bool
+    ) -> metered.MeteredAs | None:
         """Commit a reading to the take it belongs to, then tell the meter it may forget it; one known is not counted.
 
         While the picture settles readings are kept with that as the reason they do not count. One held from before
-        that says no take, or one nobody knows, is kept as not placed.
+        that says no take, or one nobody knows, is kept as not placed. None: stopped before it could be kept.
         """
         ref = f"{boot}:{message.number}"
         own = message.mark == job.mark or not held
@@ -215,16 +202,20 @@ class _Worker:
                 break
             except OperationalError:  # somebody else writes: the meter holds it meanwhile
                 if self.stop.wait(RETRY_SECONDS / 2):
-                    return
+                    return None
         else:
             raise MeterLostError("the database is busy")
+        self._count(new, message.lag_us)  # before the meter is told: the line may break there, and it is kept
         meter.acknowledge(message.number)
+        return new
+
+    def _count(self, new: metered.MeteredAs, lag_us: int) -> None:
         if new == "not placed":
             self.not_placed += 1
         if new != "own":
             return
         if self.status.settling:
-            self.settling.append(message.lag_us)
+            self.settling.append(lag_us)
             if settled(self.settling) or len(self.settling) >= MOST_SETTLING:
                 metered.settled(self.take_row)
                 self._set(settling=False)
@@ -244,7 +235,7 @@ def _worker(name: str) -> _Worker:
         worker = _workers.get(name)
         if worker is None or (worker.url != url and not worker.busy()):
             if worker is not None:
-                worker.let_go()
+                worker.holding.let_go()
             worker = _workers[name] = _Worker(name, url)
         return worker
 
@@ -255,7 +246,7 @@ def about(name: str) -> tuple[str, list[str]]:
     if worker.busy() or not worker.line.acquire(blocking=False):
         return "", []
     try:
-        worker.own_meter()
+        worker.holding.take()
         with LagMeter(worker.url) as meter:
             return meter.hello().name, meter.signals()
     except (MeterLostError, MeterFaultError, ProblemError):

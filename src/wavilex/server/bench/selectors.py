@@ -25,7 +25,7 @@ from wavilex.core.lag.table import Row
 from wavilex.core.modes.recommend import playing_of
 from wavilex.core.rig.jobfile import LagRow, ReadingRow
 from wavilex.core.rig.model import Rig
-from wavilex.core.tell.shapes import HandLag
+from wavilex.core.tell.hand_shapes import HandLag
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of

@@ -3,6 +3,17 @@
 BODY_BYTES = 2 * 1024 * 1024
 FRONT_BYTES = 160 * 1024 * 1024  # what the front reads at all; the program’s own limits are lower
 FILE_BYTES = 128 * 1024 * 1024  # of a job file, or a table of readings
+PHOTOGRAPH_BYTES = 24 * 1024 * 1024  # as a telephone takes it
+PHOTOGRAPH_PIXELS = 80_000_000  # more is a bomb
+PHOTOGRAPH_SIDE = 2000  # what is kept of it, the longer side
+PROBE_CODE_SIGNS = 10
+PROBE_MINUTES = 60
+PROBES_OPEN = 20  # codes of a job that count at once
+PROBES_LISTED = 40
+PROBE_RESULTS = 200  # that one code may bring
+PROBE_RESULTS_A_MINUTE = 30
+PROBE_WRONG_A_MINUTE = 20  # codes that are none, from one address
+PROBE_BYTES = 256 * 1024  # of one result
 JOBS = 2000
 SHELF_BOXES = 2000
 PACK_BYTES = 1_400_000  # of a pack of gear; in base64 it stays under BODY_BYTES

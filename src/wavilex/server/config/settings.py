@@ -18,7 +18,10 @@ keep_private(DATA)
 SECRET_KEY = secret_key(DATA)
 DEBUG = False
 DEMO = os.environ.get("WAVILEX_DEMO") == "1"
-TLS = os.environ.get("WAVILEX_TLS") == "1"  # a TLS server stands in front
+LAN = os.environ.get("WAVILEX_LAN", "")  # the address in the house, where the server stands there by itself
+LAN_PRINT = os.environ.get("WAVILEX_LAN_PRINT", "")  # the fingerprint of its certificate
+PROBE_ADDRESS = os.environ.get("WAVILEX_PROBE_ADDRESS", "")  # where the probe is served without TLS, if it is
+TLS = os.environ.get("WAVILEX_TLS") == "1" or bool(LAN)  # a TLS server stands in front
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *filter(None, os.environ.get("WAVILEX_HOSTS", "").split(","))]
 CSRF_TRUSTED_ORIGINS = [f"https://{h}" for h in ALLOWED_HOSTS[3:]] if TLS else []
 
@@ -32,6 +35,8 @@ INSTALLED_APPS = [
     "wavilex.server.jobs",
     "wavilex.server.shelf",
     "wavilex.server.bench",
+    "wavilex.server.probe",
+    "wavilex.server.faults",
     "wavilex.server.upkeep",
 ]
 MIDDLEWARE = [
@@ -100,8 +105,8 @@ SESSION_COOKIE_SECURE = TLS
 CSRF_COOKIE_SECURE = TLS
 CSRF_FAILURE_VIEW = "wavilex.server.problems.csrf_failure"
 SECURE_SSL_REDIRECT = False  # the TLS server in front does that
-SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
-SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS and not LAN else None
+SECURE_HSTS_SECONDS = 31_536_000 if TLS and not LAN else 0  # a browser would then refuse a certificate of our own
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
@@ -136,6 +141,8 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
 
 
 EDID_READER = os.environ.get("WAVILEX_EDID_READER", "drm")  # or `simulated`
+BOXES = os.environ.get("WAVILEX_BOXES", "")  # boxes that answer, as METERS: `den-screen=/dev/ttyUSB1;…`
+LIGHT_METERS = os.environ.get("WAVILEX_LIGHT_METERS", "")  # as METERS
 METERS = os.environ.get("WAVILEX_METERS", "")  # `name=socket://127.0.0.1:5000;name=/dev/ttyUSB0`
 
 LOGGING = {

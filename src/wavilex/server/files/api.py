@@ -13,8 +13,8 @@ from django.utils import timezone
 from ninja import Field, Router, Schema
 
 from wavilex.core.rig.jobfile import parse_job
+from wavilex.core.tell.hand_shapes import HandoverOut
 from wavilex.core.tell.handover import handover
-from wavilex.core.tell.shapes import HandoverOut
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench.selectors import lag_rows
 from wavilex.server.config import limits

@@ -9,6 +9,7 @@ from django.db import transaction
 
 from wavilex.server.accounts.services import account, accounts
 from wavilex.server.jobs import models
+from wavilex.server.jobs.photographs import remove_all
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import AccessOut
 from wavilex.server.problems import ProblemError
@@ -42,4 +43,5 @@ def remove_job(*, job_uid: str) -> None:
     if not job.archived:
         raise ProblemError(409, "put_away_first", "Put the job away first; what is put away can be removed.")
     job.steps.all().delete()  # they hold on to the changes they recorded
+    remove_all(job)
     job.delete()

@@ -85,8 +85,8 @@ def change_job(
     """Apply changes; answers what of the job now differs from the content marked `known`. Sent twice, done once."""
     with transaction.atomic():  # what cannot be worked out is not kept
         done = services.change_job(
-            job_uid=job_uid, base=payload.base_revision, line=payload.line, uid=payload.uid, ops=payload.ops,
-            actor=request.user, label=payload.label,
+            job_uid=job_uid, base=payload.base_revision, line=payload.line, uid=payload.uid,
+            ops=services.stamped(payload.ops, request.user), actor=request.user, label=payload.label,
         )  # fmt: skip
         return changed(done.job, layer, known)
 

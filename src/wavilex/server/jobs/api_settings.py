@@ -10,8 +10,6 @@ from ninja import Router
 from wavilex.core.advise.settings_plan import settings_plan_data
 from wavilex.core.advise.shapes import SettingsPlanOut
 from wavilex.core.chain.carry import run_result
-from wavilex.core.fault.shapes import CauseOut
-from wavilex.core.fault.sluggish import causes_data
 from wavilex.core.modes.choices import choices_data
 from wavilex.core.modes.grid import copy_cell, grid_data
 from wavilex.core.modes.shapes import CopiedOut, ExclusionOut, GridBox, StyleQuestionOut, TitlePlansOut
@@ -73,16 +71,6 @@ def choices(request: HttpRequest, job_uid: str, run_uid: str) -> list[ExclusionO
     job, view, run = at_run(job_uid, run_uid, "plan")
     question = ("choices", run_uid)
     return remembered(job, question, lambda: choices_data(view, run_result(view, run)), ANSWER_BYTES)
-
-
-@router.get("/jobs/{job_uid}/runs/{run_uid}/sluggish", operation_id="sluggish", response={200: list[CauseOut], **READ})
-def sluggish(
-    request: HttpRequest, job_uid: str, run_uid: str,
-    game_options: Literal["available", "greyed", "not_looked"] = "not_looked",
-) -> list[CauseOut]:  # fmt: skip
-    """What may be behind a complaint of lag, by whether the game options can be chosen."""
-    _, view, run = at_run(job_uid, run_uid, "plan")
-    return causes_data(view, run_result(view, run), game_options)
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/titles", operation_id="titlePlans",

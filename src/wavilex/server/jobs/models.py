@@ -211,6 +211,52 @@ class Sent(models.Model):
         return self.uid
 
 
+class Observation(models.Model):
+    """Something seen at a place of a box; data as changes have it. Written by changes alone, as all of a rig."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="observations")
+    uid = models.CharField(max_length=40)
+    data = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="observation_once")]
+
+    def __str__(self) -> str:
+        return self.uid
+
+
+class LightNote(models.Model):
+    """Something measured or seen of a box's light; data as changes have it. Written by changes alone."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="light_notes")
+    uid = models.CharField(max_length=40)
+    data = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="light_note_once")]
+
+    def __str__(self) -> str:
+        return self.uid
+
+
+class Photograph(models.Model):
+    """A photograph of a read-out, re-encoded; its file lies in the data folder under its name, not under the web's."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photographs")
+    name = models.CharField(max_length=40)  # made of its content
+    bytes = models.PositiveIntegerField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "name"], name="photograph_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class StepEvent(models.Model):
     """A step ticked, reverted by its box, or taken back. Never changed; the run sheet is read from all of them."""
 

@@ -79,4 +79,6 @@ def rows_as_file(job: models.Job) -> dict[str, Any]:
              "want": {key: getattr(r.want, key) for key in _WANT}, "style": r.style, "way": r.way}
             for r in job.runs.select_related("source", "sink", "want")
         ],
+        "observations": list(job.observations.values_list("data", flat=True)),
+        "light": list(job.light_notes.values_list("data", flat=True)),
     }  # fmt: skip

@@ -96,6 +96,18 @@ def change_job(
     return Done(job, change)
 
 
+def stamped(ops: Sequence[Any], actor: Any) -> list[Any]:
+    """Changes as somebody sent them, with who really saw what they say was seen."""
+    name = actor.get_username()
+    held = {"observe": "observation", "note_light": "note"}
+    out = []
+    for op in ops:
+        key = held.get(str(op.get("op"))) if isinstance(op, dict) else None
+        mine = key is not None and isinstance(op.get(key), dict)
+        out.append({**op, key: {**op[key], "by": name}} if mine else op)
+    return out
+
+
 def same_line(job: models.Job, line: str) -> None:
     """Refuse what was made on a history that a restore has replaced. Raises ProblemError 409."""
     if line and line != job.line:
@@ -153,6 +165,8 @@ def within_limits(rig: Rig) -> None:
         (rig.devices, bounds.DEVICES, "boxes"), (rig.runs, bounds.RUNS, "runs"), (rig.rooms, bounds.ROOMS, "rooms"),
         (rig.leads, bounds.LEADS, "leads"), (rig.titles, bounds.TITLES, "titles"),
         (rig.settings, bounds.SETTINGS, "settings"), (rig.facts, bounds.FACTS, "facts"),
+        (rig.observations, bounds.OBSERVATIONS, "observations"),
+        (rig.light, bounds.LIGHT_NOTES, "light notes"),
     ):  # fmt: skip
         if len(held) > most:
             raise ChangeError(f"a job holds at most {most} {name}")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing_extensions import TypedDict
 
 from wavilex.core.link.check import Verdict
+from wavilex.core.prove.shapes import ProveOut
 from wavilex.core.tell.shapes import JobView
 
 
@@ -88,3 +89,16 @@ class AccessOut(TypedDict):
 
     kept: bool
     accounts: list[AccountSees]
+
+
+class ProveAnswer(ProveOut):
+    """The read-outs of a run, and the content of the job they are of."""
+
+    mark: str
+
+
+class PhotographOut(TypedDict):
+    """A photograph kept with a job, by its name."""
+
+    name: str
+    bytes: int

@@ -10,8 +10,10 @@ from django.db import transaction
 
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.jobfile import TickRow
+from wavilex.core.rig.ops import Observe
 from wavilex.core.runsheet.sheet import Event, steps_now
-from wavilex.core.ticks import DONE, TICK_STATES, UNDONE
+from wavilex.core.runsheet.step import Step
+from wavilex.core.ticks import DONE, REVERTED, TICK_STATES, UNDONE
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
@@ -71,10 +73,36 @@ def tick(*, job_uid: str, uid: str, key: str, state: str, said_at: datetime, act
             label=f"ticked: {title}",
         )  # fmt: skip
         job, change = done.job, done.change
+    seen = reverted_op(job.uid, uid, step, said_at, actor) if step is not None and state == REVERTED else None
+    if seen is not None:
+        done = change_job(
+            job_uid=job.uid, base=job.revision, uid=f"tick-{uid}"[:64], ops=[seen], actor=actor,
+            label=f"reverted: {title}",
+        )  # fmt: skip
+        job, change = done.job, done.change
     job.steps.create(
         uid=uid, key=key, state=state, title=title[:240], phase=phase, change=change, actor=actor, said_at=said_at
     )
     return job
+
+
+def reverted_op(job_uid: str, uid: str, step: Step, said_at: datetime, actor: Any) -> Observe | None:
+    """A setting that did not stay, as an observation of its box; None where a page set several: nobody saw which."""
+    sets = [op for op in step.ops if op["op"] == "set_setting"]
+    if len(sets) != 1 or sets[0]["value"] is None:
+        return None
+    op, kept = sets[0], str(sets[0]["value"])
+    device = rig_of(job_by_uid(job_uid)).devices[op["device"]]
+    setting = device.profile.setting(op["key"])
+    value = setting.option_label(kept) if setting else kept
+    name = setting.label if setting else op["key"]
+    return {"op": "observe", "observation": {
+        "uid": f"rev-{uid}"[:40], "run": "", "device": device.uid,
+        "line": f"reverted/{op.get('scope', '')}/{op['key']}/{op['value']}", "answer": "differs",
+        "place": device.place(op.get("scope", "")), "label": name, "predicted": f"{value} stays",
+        "observed": f"{value} reverted, by the box itself or by its path", "by": actor.get_username(),
+        "at": said_at.astimezone(UTC).isoformat(), "firmware": device.firmware,
+    }}  # fmt: skip
 
 
 def _take_back(

@@ -9,6 +9,8 @@ from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.state import FactValue
 from wavilex.core.link.cable import Cable
 from wavilex.core.rig.edit_brief import WANT_KEYS, run_data, style_of, title_data
+from wavilex.core.rig.edit_light import light_note_data, light_note_of
+from wavilex.core.rig.edit_seen import observation_data, observation_of
 from wavilex.core.rig.edit_wiring import CABLE_KEYS, lead_data
 from wavilex.core.rig.model import (
     LEAD_KINDS,
@@ -50,7 +52,7 @@ def _ends(data: list[dict[str, str] | None]) -> tuple[Socket | None, Socket | No
 
 
 def load_rig(job: models.Job) -> Rig:
-    """The whole rig of a job: eight queries, whatever its size."""
+    """The whole rig of a job: ten queries, whatever its size."""
     devices = {
         d.uid: Device(
             d.uid,
@@ -105,6 +107,8 @@ def load_rig(job: models.Job) -> Rig:
         survey=dict(job.survey),
         distances=dict(job.distances),
         style=style_of(job.style),
+        observations={uid: observation_of(data) for uid, data in job.observations.values_list("uid", "data")},
+        light={uid: light_note_of(data) for uid, data in job.light_notes.values_list("uid", "data")},
     )
 
 
@@ -125,7 +129,7 @@ def save_rig(job: models.Job, before: Rig, after: Rig) -> None:
     for name in (r for r in after.rooms if r not in before.rooms):
         job.rooms.get_or_create(name=name)
     parts = (("devices", _devices), ("leads", _leads), ("settings", _settings), ("facts", _facts), ("runs", _runs),
-             ("titles", _titles))  # fmt: skip
+             ("titles", _titles), ("observations", _observations), ("light", _light))  # fmt: skip
     for name, save in parts:  # boxes first: the others stand on them
         old, new = getattr(before, name), getattr(after, name)
         if old is not new:
@@ -208,3 +212,17 @@ def _titles(job: models.Job, before: _Rows, after: _Rows) -> None:
     job.titles.filter(uid__in=_gone(before, after)).delete()
     for uid in _new(before, after):
         job.titles.update_or_create(uid=uid, defaults={k: v for k, v in title_data(after[uid]).items() if k != "uid"})
+
+
+def _observations(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.observations.filter(uid__in=_gone(before, after)).delete()
+    job.observations.bulk_create(
+        models.Observation(job=job, uid=uid, data=observation_data(after[uid])) for uid in _new(before, after)
+    )
+
+
+def _light(job: models.Job, before: _Rows, after: _Rows) -> None:
+    job.light_notes.filter(uid__in=_gone(before, after)).delete()
+    job.light_notes.bulk_create(
+        models.LightNote(job=job, uid=uid, data=light_note_data(after[uid])) for uid in _new(before, after)
+    )

@@ -20,6 +20,7 @@ from wavilex.core.rig.model import Rig
 from wavilex.server.bench.models import Reading
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import memory
+from wavilex.server.jobs.photographs import folder_of
 from wavilex.server.jobs.store import load_rig
 from wavilex.server.shelf.health import shelf_faults
 from wavilex.server.shelf.models import Box
@@ -150,7 +151,7 @@ def status() -> StatusOut:
     backups = sorted((Path(settings.DATA) / "backups").glob("*.sqlite3"))
     schema: dict[str, str] = {}
     for app, name in sorted(MigrationRecorder(connection).applied_migrations()):
-        if app in ("jobs", "bench", "shelf"):
+        if app in ("jobs", "bench", "shelf", "probe", "faults"):
             schema[app] = name
     return {
         "version": __version__, "data_folder": str(settings.DATA),
@@ -176,6 +177,9 @@ def faults() -> Iterator[FaultOut]:
     for event in models.StepEvent.objects.select_related("change", "job"):
         if event.change is not None and event.change.job_id != event.job_id:
             yield {"where": f"tick {event.uid} of job {event.job.uid}", "fault": "points at a change of another job"}
+    for photo in models.Photograph.objects.select_related("job"):
+        if not (folder_of(photo.job) / photo.name).is_file():
+            yield {"where": f"photograph {photo.name} of job {photo.job.uid}", "fault": "its file is gone"}
     for where, fault in shelf_faults():
         yield {"where": where, "fault": fault}
     for job in models.Job.objects.all():
@@ -207,5 +211,6 @@ def _of_history(job: models.Job) -> Iterator[FaultOut]:
 
 
 def _differing(replayed: Rig, now: Rig) -> list[str]:
-    parts = ("title", "devices", "leads", "settings", "facts", "runs", "titles", "survey", "style")
+    parts = ("title", "devices", "leads", "settings", "facts", "runs", "titles", "survey", "style", "observations",
+             "light")  # fmt: skip
     return [part for part in parts if getattr(replayed, part) != getattr(now, part)]

@@ -174,6 +174,26 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
             <option value="yes">to be trusted</option>
             <option value="no">not to be trusted</option>
           </select>
+          written by
+          <select
+            :aria-label="`Writer of quirk ${n + 1}`"
+            :value="q.writer ?? 'box'"
+            @change="q.writer = value($event)"
+          >
+            <option value="box">the box itself</option>
+            <option value="source">the source</option>
+            <option value="title">the title</option>
+          </select>
+          counting
+          <select
+            :aria-label="`Count of quirk ${n + 1}`"
+            :value="q.counts ?? 'signal'"
+            @change="q.counts = value($event)"
+          >
+            <option value="signal">the signal</option>
+            <option value="rendered">what is rendered</option>
+            <option value="told">what it was told may be sent</option>
+          </select>
         </template>
         <template v-if="q.kind === 'remembers'">
           <label v-for="b in words.stored_by" :key="b.id" class="tick"

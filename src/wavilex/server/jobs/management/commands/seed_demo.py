@@ -6,7 +6,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from wavilex.server.jobs.demo_job import DEMO_UID, demo_changes
+from wavilex.library.pierhead import DEMO_UID, demo_changes
 from wavilex.server.jobs.models import ChangeSet, Job
 from wavilex.server.jobs.services import change_job, create_job
 from wavilex.server.prepare import prepare_database

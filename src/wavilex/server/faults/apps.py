@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class FaultsConfig(AppConfig):
+    name = "wavilex.server.faults"
+    label = "faults"

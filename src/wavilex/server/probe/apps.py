@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ProbeConfig(AppConfig):
+    name = "wavilex.server.probe"
+    label = "probe"
