@@ -33,7 +33,7 @@ class Server:
         self.process = subprocess.Popen(words, env=self.env, stdout=subprocess.DEVNULL, start_new_session=True)
         self.jar = http.cookiejar.CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
-        end = time.monotonic() + 60
+        end = time.monotonic() + 180
         while True:
             try:
                 self.call("/session/door")

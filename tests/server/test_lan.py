@@ -147,7 +147,7 @@ class House:
         self.process = subprocess.Popen(words, env=env, stdout=subprocess.PIPE, text=True)
         self.said = ""
         assert self.process.stdout
-        end = time.monotonic() + 60
+        end = time.monotonic() + 180
         while "nothing else is served there" not in self.said:
             assert time.monotonic() < end
             line = self.process.stdout.readline()
@@ -156,7 +156,7 @@ class House:
         self.wait()
 
     def wait(self) -> None:
-        end = time.monotonic() + 60
+        end = time.monotonic() + 180
         while True:
             try:
                 assert self.ask("GET", "/api/v1/ready")[0] == 200

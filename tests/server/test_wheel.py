@@ -29,7 +29,7 @@ def test_a_wheel_holds_the_page_and_the_fonts_and_serves(tmp_path: Path) -> None
     env = {"PATH": os.environ["PATH"], "WAVILEX_DATA": str(tmp_path / "data"), "HOME": str(tmp_path)}
     server = subprocess.Popen([home / "bin" / "wavilex", "serve", "--port", str(port)], env=env, cwd=tmp_path)
     try:
-        end = time.monotonic() + 60
+        end = time.monotonic() + 180
         while True:
             try:
                 page = urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=5).read().decode()

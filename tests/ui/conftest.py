@@ -33,7 +33,7 @@ from wavilex.core.rig.model import Rig
 from wavilex.library.pierhead import DEMO_UID
 from wavilex.server.demo import free_port
 
-WAIT_SECONDS = 60  # a busy machine may be slow; a test that passes never waits so long
+WAIT_SECONDS = 120  # a busy machine may be slow; a test that passes never waits so long
 
 
 def words(element: WebElement) -> str:
@@ -55,7 +55,7 @@ class App:
     def start(self) -> None:
         words = [sys.executable, "-m", "wavilex.server.demo", "--port", str(self.port), "--data", str(self.data)]
         self.process = subprocess.Popen(words, start_new_session=True, stdout=subprocess.DEVNULL)
-        end = time.monotonic() + 60
+        end = time.monotonic() + 3 * WAIT_SECONDS
         while True:
             try:
                 urllib.request.urlopen(f"{self.url}/api/v1/ready", timeout=2).close()

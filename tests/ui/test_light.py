@@ -88,7 +88,7 @@ def test_s09_peaks_measured_give_clicks_for_both_consoles(person: Person, bring:
     keep(person, "1")
     person.see("cd/m² measured", "main .page")
     person.see("Tones mapped", "main table")
-    person.see("as it leaves the factory", "main table")
+    person.see("taken for now: nobody knows", "main table")
     person.sheet("handover", job)
     person.see("window 10 %", "main")
 
