@@ -81,8 +81,9 @@ server: $(VENV)/dev.stamp $(WEB)/index.html $(FONTS)
 front: frontend/node_modules/.stamp
 	cd frontend && npm run -s test
 
+# what fails is tried once more, and told
 ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
-	$(VENV)/bin/pytest tests/ui -n 3 --dist worksteal -p pytest_randomly --durations=20
+	$(VENV)/bin/pytest tests/ui -n 3 --dist worksteal -p pytest_randomly --durations=20 --reruns 1 -rR
 
 bench: setup
 	$(PY) tools/bench.py

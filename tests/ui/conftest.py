@@ -36,6 +36,13 @@ from wavilex.server.demo import free_port
 WAIT_SECONDS = 120  # a busy machine may be slow; a test that passes never waits so long
 
 
+# does an element stay where it is for two pictures: what still moves is clicked beside
+STANDS_STILL = """
+const [element, told] = arguments, at = () => JSON.stringify(element.getBoundingClientRect()), first = at()
+requestAnimationFrame(() => requestAnimationFrame(() => told(element.isConnected && at() === first)))
+"""
+
+
 def words(element: WebElement) -> str:
     """What an element says, however its parts are laid out."""
     return " ".join(element.text.split())
@@ -146,7 +153,10 @@ class Person:
 
         def press(_: Any) -> bool:
             try:
-                self.find(css, text).click()
+                element = self.find(css, text)
+                if not self.driver.execute_async_script(STANDS_STILL, element):
+                    return False
+                element.click()
                 return True
             except (StaleElementReferenceException, ElementClickInterceptedException):
                 return False

@@ -59,6 +59,7 @@ def test_s02_part_by_part_and_settled_for_what_can_be_had(person: Person, bring:
         person.see(part, "aside .parts li.never")
     person.see("2160p60, HDR", "aside .fix b")
     person.click("Settle for it", "aside .fix button")
+    person.gone("Settle for it", "aside")
     person.see("2160p60", "aside .verdict")
     person.gone("not to be had", "aside .parts")
     person.press("u")
