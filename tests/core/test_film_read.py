@@ -11,22 +11,19 @@ import numpy as np
 import pytest
 
 from tests.films import Take, encode, frames, render, truth
-from wavilex.core.film.clock import FilmError, clock
-from wavilex.core.film.patches import light_of, propose
-from wavilex.core.film.press import Patch, Press, measure
-from wavilex.core.film.sound import clicks, offset
-from wavilex.core.film.trace import Trace, turns
-from wavilex.instruments.film import Limits, Shrink, open_luma, open_sound, open_times, read_film
+from wavilex.core.film.clock import FilmError
+from wavilex.core.film.patches import propose
+from wavilex.core.film.shapes import FilmTold
+from wavilex.core.film.told import Marks, film_told
+from wavilex.instruments.film import Limits, Shrink, read_film
+from wavilex.instruments.film_files import SUFFIXES, open_film
 
 
-def _measured(folder: Path, taken_fps: float | None, readout_s: float) -> list[Press]:
+def _told(folder: Path, marks: Marks) -> FilmTold:
     """As the application does it: read, propose, measure."""
-    meta = read_film(next(folder.glob("film.*")), folder, Limits())
-    stack, true = open_luma(folder, meta), clock(open_times(folder), taken_fps)
-    first, second = propose(stack, true.at_ns, meta.full)[:2]
-    traces = [Trace(true.at_ns, light_of(stack, p.rect, meta.full)) for p in (first, second)]
-    patches = (Patch(first.rect.row, first.rect.height), Patch(second.rect.row, second.rect.height))
-    return measure(*traces, patches=patches, readout_ns=readout_s * 1e9)[0]
+    read_film(next(f for f in folder.glob("film.*") if f.suffix in SUFFIXES), folder, Limits())
+    film = open_film(folder)
+    return film_told(film, propose(film.stack, film.file_ns, film.full), marks)
 
 
 @pytest.mark.parametrize(
@@ -43,11 +40,11 @@ def test_films_give_back_what_was_rendered(tmp_path: Path, suffix: str, codec: s
     rng = np.random.default_rng(7)
     true = truth(rng, 7, lag_s, take)
     render(tmp_path / f"film.{suffix}", rng, take, true, codec=codec)
-    found = _measured(tmp_path, take.fps, take.readout_s)
-    assert [p.what for p in found].count("missed") == len(take.missed)
-    assert [p.what for p in found].count("unasked") == len(take.unasked)
-    read = [p for p in found if p.what == "read"]
-    off = [p.lag_ns / 1e9 - lag for p, lag in zip(read, true.lags, strict=True) if p.lag_ns]
+    found = _told(tmp_path, Marks(readout_ms=take.readout_s * 1000))["presses"]
+    assert [p["what"] for p in found].count("missed") == len(take.missed)
+    assert [p["what"] for p in found].count("unasked") == len(take.unasked)
+    read = [p["lag_ms"] for p in found if p["lag_ms"] is not None]
+    off = [ms / 1000 - lag for ms, lag in zip(read, true.lags, strict=True)]
     assert len(off) == 7 - len(take.missed)
     # frames that were left out make a longer frame at their place
     assert max(abs(x) for x in off) <= (3 if take.drop else 1) / take.fps
@@ -58,8 +55,10 @@ def test_a_film_stored_slow_tells_the_true_lag_once_its_rate_is_said(tmp_path: P
     rng = np.random.default_rng(8)
     true = truth(rng, 6, 0.03, Take())
     render(tmp_path / "film.mp4", rng, Take(), true, stored_fps=30)
-    got = [p.lag_ns for p in _measured(tmp_path, 240, 0) if p.lag_ns]
-    assert float(np.mean(got)) / 1e9 == pytest.approx(float(true.lags.mean()), abs=0.25 / 240)
+    told = _told(tmp_path, Marks(taken_fps=240))
+    assert told["clock"]["stored_fps"] == pytest.approx(30, abs=0.1)
+    got = [p["lag_ms"] for p in told["presses"] if p["lag_ms"]]
+    assert float(np.mean(got)) / 1000 == pytest.approx(float(true.lags.mean()), abs=0.25 / 240)
 
 
 def test_sound_stands_where_it_was_put(tmp_path: Path) -> None:
@@ -72,16 +71,11 @@ def test_sound_stands_where_it_was_put(tmp_path: Path) -> None:
         sound[begin : begin + 480] += np.sin(np.arange(480) * 0.25).astype(np.float32) * 0.5
     at, pictures = frames(rng, take, true)
     encode(tmp_path / "film.mp4", at, pictures, sound=sound)
-    meta = read_film(tmp_path / "film.mp4", tmp_path, Limits())
-    assert meta.sound_begin_ns is not None
-    stack, times = open_luma(tmp_path, meta), clock(open_times(tmp_path), None)
-    screen = propose(stack, times.at_ns, meta.full)[1]
-    flashes = turns(Trace(times.at_ns, light_of(stack, screen.rect, meta.full)), "rise")
-    heard = clicks(open_sound(tmp_path), meta.sound_begin_ns, meta.sound_step_ns)
-    told = offset(flashes, heard, 0.0, 1e9 / 120)
+    told = _told(tmp_path, Marks())["sound"]
     assert told is not None
-    assert told.events == 7
-    assert told.offset_ns == pytest.approx(55e6, abs=1e6 + 0.5e9 / 120)
+    assert told["events"] == 7
+    assert told["offset_ms"] == pytest.approx(55, abs=1 + 500 / 120)
+    assert "after the flash" in told["words"]
 
 
 def test_means_over_cells_are_means() -> None:

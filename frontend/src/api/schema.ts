@@ -125,6 +125,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/films/{film_uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description How far a film is.
+         */
+        get: operations["readFilm"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description The film goes, also while it is being read; readings kept of it stay.
+         */
+        delete: operations["dropFilm"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description The accepted presses become readings of a cell, each with its own interval; moved ones with a frame more.
+         */
+        post: operations["keepFilm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Every press of a film under these marks; nothing is kept.
+         */
+        post: operations["measureFilm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Part
+         * @description The bytes from an offset on, 8 MB at most; sent again, taken once. With the last of them reading begins.
+         */
+        put: operations["sendFilmPart"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/stills/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Still
+         * @description A picture of the film to mark patches on.
+         */
+        get: operations["filmStill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/strips/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description The frames about a moment side by side, small: four before it, itself, four after it.
+         */
+        get: operations["filmStrip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear/check": {
         parameters: {
             query?: never;
@@ -1635,6 +1759,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lag/{session_uid}/films": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A film that will be sent part by part; an earlier one of the session goes.
+         */
+        post: operations["beginFilm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lag/{session_uid}/plan": {
         parameters: {
             query?: never;
@@ -2727,6 +2871,21 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** CadenceOut */
+        CadenceOut: {
+            /** Frames */
+            frames: number;
+            /** Hz */
+            hz: number;
+            /** Missed */
+            missed: number;
+            /** Twice */
+            twice: number;
+            /** Unread Percent */
+            unread_percent: number;
+            /** Words */
+            words: string;
+        };
         /**
          * CardOut
          * @description A place to look at. trust: what it goes by; because: why that is so.
@@ -3680,6 +3839,132 @@ export interface components {
             /** Unknown */
             unknown: number;
         };
+        /**
+         * FilmClockOut
+         * @description borne: does something in view bear the rate out; "": nothing tells.
+         */
+        FilmClockOut: {
+            /**
+             * Borne
+             * @enum {string}
+             */
+            borne: "yes" | "no" | "";
+            /** Even */
+            even: boolean;
+            /** Frames */
+            frames: number;
+            /** Seconds */
+            seconds: number;
+            /** Stored Fps */
+            stored_fps: number;
+            /** Taken Fps */
+            taken_fps: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FilmPressOut
+         * @description One press: read, missed (nothing answered) or unasked (nothing started it). Times in s of the film's true time;
+         *     off_ms: half of the 95 % interval. frame: of the still strip about each end, null: none.
+         */
+        FilmPressOut: {
+            /** Answer Frame */
+            answer_frame: number | null;
+            /** Answer S */
+            answer_s: number | null;
+            /** Lag Ms */
+            lag_ms: number | null;
+            /** N */
+            n: number;
+            /** Off Ms */
+            off_ms: number | null;
+            /** Start Frame */
+            start_frame: number | null;
+            /** Start S */
+            start_s: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "read" | "missed" | "unasked";
+        };
+        /**
+         * FilmSoundOut
+         * @description Sound after the flash in ms, the microphone's way taken off; the interval null below six events.
+         */
+        FilmSoundOut: {
+            /** Events */
+            events: number;
+            /** High Ms */
+            high_ms: number | null;
+            /** Low Ms */
+            low_ms: number | null;
+            /** Offset Ms */
+            offset_ms: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FilmState
+         * @description state: arriving (received of bytes), reading (done of about `of` frames), ready, failed (message says why).
+         *     stills: frames there is a picture of; cut: it was longer than is read.
+         */
+        FilmState: {
+            /** Bytes */
+            bytes: number;
+            /** Cut */
+            cut: boolean;
+            /** Done */
+            done: number;
+            /** Frames */
+            frames: number;
+            /** Height */
+            height: number;
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+            /** Received */
+            received: number;
+            /** Rotation */
+            rotation: number;
+            /** Sound */
+            sound: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "arriving" | "reading" | "ready" | "failed";
+            /** Stills */
+            stills: number[];
+            /** Uid */
+            uid: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * FilmTold
+         * @description step_ms: readings are counted by this frame, null: they tell parts of it. notes: what limits them.
+         */
+        FilmTold: {
+            answer: components["schemas"]["RectOut"] | null;
+            answer_levels: components["schemas"]["LevelsOut"] | null;
+            cadence: components["schemas"]["CadenceOut"] | null;
+            clock: components["schemas"]["FilmClockOut"];
+            /** Notes */
+            notes: string[];
+            /** Presses */
+            presses: components["schemas"]["FilmPressOut"][];
+            /** Proposed */
+            proposed: components["schemas"]["ProposedOut"][];
+            sound: components["schemas"]["FilmSoundOut"] | null;
+            start: components["schemas"]["RectOut"] | null;
+            start_levels: components["schemas"]["LevelsOut"] | null;
+            /** Step Ms */
+            step_ms: number | null;
+        };
         /** FixOut */
         FixOut: {
             /** Cost */
@@ -4433,6 +4718,43 @@ export interface components {
             total: number;
         };
         /**
+         * KeepFilm
+         * @description Presses to keep of a film as it was measured under these marks; `uid` makes it safe to send twice.
+         */
+        KeepFilm: {
+            /** Condition */
+            condition: string;
+            /**
+             * Input
+             * @default
+             */
+            input: string;
+            marks: components["schemas"]["MarksIn"];
+            /**
+             * Moved
+             * @default []
+             */
+            moved: components["schemas"]["Moved"][];
+            /**
+             * Position
+             * @default
+             * @enum {string}
+             */
+            position: "" | "top" | "middle" | "bottom";
+            /** Presses */
+            presses: number[];
+            /**
+             * Signal
+             * @default
+             */
+            signal: string;
+            /**
+             * Uid
+             * @default
+             */
+            uid: string;
+        };
+        /**
          * KeepIn
          * @description A profile to keep; uid: the box it is the next version of, "" for a new one or one of the same name.
          */
@@ -4739,6 +5061,16 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /**
+         * LevelsOut
+         * @description A patch's light over time, thinned: least and most of each stretch, one after the other. light: white 1.
+         */
+        LevelsOut: {
+            /** At S */
+            at_s: number[];
+            /** Light */
+            light: number[];
         };
         /**
          * LightAnswer
@@ -5102,6 +5434,25 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * MarksIn
+         * @description taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed. readout_ms: from the
+         *     first row to the last, null: not known. metres: from speaker to microphone. strip: the counter's coded strip.
+         */
+        MarksIn: {
+            answer?: components["schemas"]["RectIn"] | null;
+            /**
+             * Metres
+             * @default 0
+             */
+            metres: number;
+            /** Readout Ms */
+            readout_ms?: number | null;
+            start?: components["schemas"]["RectIn"] | null;
+            strip?: components["schemas"]["RectIn"] | null;
+            /** Taken Fps */
+            taken_fps?: number | null;
+        };
         /** Meter */
         Meter: {
             /** Meter */
@@ -5221,6 +5572,21 @@ export interface components {
             wrong: boolean;
         };
         /**
+         * Moved
+         * @description A moment that a hand moved, in frames of the film.
+         */
+        Moved: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "start" | "answer";
+            /** Frames */
+            frames: number;
+            /** Press */
+            press: number;
+        };
+        /**
          * MultipleAnswer
          * @description Does a screen take it; tried: that was tried here, which wins over what is listed.
          *
@@ -5331,6 +5697,13 @@ export interface components {
         NewCondition: {
             /** Condition */
             condition: string;
+        };
+        /** NewFilm */
+        NewFilm: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
         };
         /**
          * NewJob
@@ -6147,6 +6520,14 @@ export interface components {
             /** Timing */
             timing: string;
         };
+        /** ProposedOut */
+        ProposedOut: {
+            /** First S */
+            first_s: number;
+            rect: components["schemas"]["RectOut"];
+            /** Rises */
+            rises: number;
+        };
         /**
          * ProveAnswer
          * @description The read-outs of a run, and the content of the job they are of.
@@ -6343,7 +6724,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "meter" | "camera" | "reference" | "typed" | "guess";
+            method: "meter" | "film" | "camera" | "reference" | "typed" | "guess";
             /** Note */
             note: string;
             /**
@@ -6397,6 +6778,34 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * RectIn
+         * @description Each 0 to 1 of the picture's width or height.
+         */
+        RectIn: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * RectOut
+         * @description A part of the picture, each 0 to 1 of its width or height.
+         */
+        RectOut: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * RefreshOut
@@ -9028,6 +9437,480 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    readFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    dropFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keepFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepFilm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    measureFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmTold"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sendFilmPart: {
+        parameters: {
+            query?: {
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    filmStill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    filmStrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14406,6 +15289,104 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    beginFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFilm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

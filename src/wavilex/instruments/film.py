@@ -17,31 +17,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wavilex.core.film.clock import FilmError
+from wavilex.instruments.film_files import LOUDNESS, LUMA, META, SOUND_STEP_NS, SUFFIXES, TIMES, FilmMeta, still_name
 
 MOST_COLS = 192
-_SOUND_STEP_NS = 250_000
 _STILLS, _STILL_WIDTH = 12, 960
 _TOLD_EVERY = 50
-SUFFIXES = (".mp4", ".mov", ".mkv", ".webm", ".avi", ".m4v")
 _FORMATS = ("mov,mp4", "matroska", "avi")
-
-
-@dataclass(frozen=True, slots=True)
-class FilmMeta:
-    """What a film is. cols, rows: of its small copies. full: its codes go from 0 to 255. sound_begin_ns: of the first
-    step of loudness against the first frame, null: it has no sound.
-    """
-
-    width: int
-    height: int
-    cols: int
-    rows: int
-    frames: int
-    full: bool
-    cut: bool
-    rotation: int
-    sound_begin_ns: int | None
-    sound_step_ns: int = _SOUND_STEP_NS
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +36,7 @@ class Limits:
 def read_film(
     file: Path, folder: Path, limits: Limits, told: Callable[[int, int], None] = lambda _done, _of: None
 ) -> FilmMeta:
-    """Read a film into a folder: luma.u8, times.i64, sound.f32, still-NN.jpg, film.json. told(frames done, of about).
+    """Read a film into a folder: the files of `film_files`. told(frames done, of about).
 
     Raises FilmError where the file is no film this program reads.
     """
@@ -72,7 +53,7 @@ def read_film(
     except (av.FFmpegError, OSError, ValueError, MemoryError, OverflowError) as problem:
         raise FilmError(f"the film cannot be read: {type(problem).__name__}; bring the camera’s own file") from None
     told_meta = FilmMeta(**{**meta[0], "sound_begin_ns": sound})
-    (folder / "film.json").write_text(json.dumps(asdict(told_meta)))
+    (folder / META).write_text(json.dumps(asdict(told_meta)))
     return told_meta
 
 
@@ -87,7 +68,7 @@ def _picture(film: Any, folder: Path, limits: Limits, told: Callable[[int, int],
     stills = max(1, min(about, limits.frames) // _STILLS)
     times: list[int] = []
     full, cut, rotation = False, False, 0
-    with (folder / "luma.u8").open("wb") as out:
+    with (folder / LUMA).open("wb") as out:
         for n, frame in enumerate(film.decode(stream)):
             if n >= limits.frames:
                 cut = True
@@ -99,12 +80,12 @@ def _picture(film: Any, folder: Path, limits: Limits, told: Callable[[int, int],
             times.append(round(frame.pts * frame.time_base * 1_000_000_000))
             out.write(shrink(luma(frame)).tobytes())
             if n % stills == stills // 2:
-                _still(frame, folder / f"still-{n:06}.jpg")
+                _still(frame, folder / still_name(n))
             if n % _TOLD_EVERY == 0:
                 told(n, max(about, n))
     if len(times) < 2:
         raise FilmError("the film holds fewer than two frames")
-    np.asarray(times, np.int64).tofile(folder / "times.i64")
+    np.asarray(times, np.int64).tofile(folder / TIMES)
     told(len(times), len(times))
     figures = {
         "width": stream.width, "height": stream.height, "cols": shrink.cols, "rows": shrink.rows, "frames": len(times),
@@ -162,14 +143,14 @@ def _still(frame: Any, file: Path) -> None:
 
 
 def _sound(file: Path, folder: Path, first_frame_ns: int) -> int | None:
-    """Loudness in steps, the loudest sample of each: sound.f32; when it begins against the first frame, in ns."""
+    """Loudness in steps, the loudest sample of each; when it begins against the first frame, in ns."""
     with av.open(str(file), metadata_errors="ignore") as film:
         if not film.streams.audio:
             return None
         begin, rest = None, np.zeros(0, np.float32)
-        with (folder / "sound.f32").open("wb") as out:
+        with (folder / LOUDNESS).open("wb") as out:
             for samples, rate, at_ns in _samples(film):
-                step = max(1, rate * _SOUND_STEP_NS // 1_000_000_000)
+                step = max(1, rate * SOUND_STEP_NS // 1_000_000_000)
                 if begin is None:
                     begin = at_ns
                 rest = np.concatenate((rest, np.abs(samples)))
@@ -189,21 +170,3 @@ def _samples(film: Any) -> Iterator[tuple[NDArray[np.float32], int, int]]:
             first = round((frame.pts or 0) * frame.time_base * 1_000_000_000) if frame.time_base else 0
         for out in resample.resample(frame):
             yield out.to_ndarray()[0], rate, first
-
-
-def open_luma(folder: Path, meta: FilmMeta) -> NDArray[np.uint8]:
-    """The small copies of a film that was read, (frames, rows, cols), not loaded until they are looked at."""
-    return np.memmap(folder / "luma.u8", np.uint8, "r", shape=(meta.frames, meta.rows, meta.cols))
-
-
-def open_times(folder: Path) -> NDArray[np.int64]:
-    return np.fromfile(folder / "times.i64", np.int64)
-
-
-def open_sound(folder: Path) -> NDArray[np.float64]:
-    file = folder / "sound.f32"
-    return np.fromfile(file, np.float32).astype(np.float64) if file.is_file() else np.zeros(0)
-
-
-def open_meta(folder: Path) -> FilmMeta:
-    return FilmMeta(**json.loads((folder / "film.json").read_text()))

@@ -13,6 +13,7 @@ from wavilex.core.plain import read_json
 from wavilex.server.accounts.api import router as accounts
 from wavilex.server.accounts.roles import reader
 from wavilex.server.bench.api import router as bench
+from wavilex.server.bench.api_film import router as bench_film
 from wavilex.server.bench.api_plan import router as bench_plan
 from wavilex.server.document import DocumentedAPI
 from wavilex.server.faults.api import router as faults
@@ -73,6 +74,7 @@ api.add_router("", scratch, tags=["scratch"])
 api.add_router("", edid, tags=["edid"])
 api.add_router("", bench, tags=["bench"])
 api.add_router("", bench_plan, tags=["bench"])
+api.add_router("", bench_film, tags=["bench"])
 
 
 @api.get("/status", operation_id="status", response={200: StatusOut, 401: ProblemOut}, tags=["session"])

@@ -16,6 +16,8 @@ FILES: dict[str, dict[str, dict[str, Any]]] = {
     "exportLight": {"text/csv": _TEXT},
     "runSheetPdf": {"application/pdf": _BYTES},
     "photograph": {"image/jpeg": _BYTES},
+    "filmStill": {"image/jpeg": _BYTES},
+    "filmStrip": {"image/png": _BYTES},
     "shelfPack": {"application/zip": _BYTES},
     "visit": {"text/calendar": _TEXT},
     "drawWiring": {"image/svg+xml": _TEXT, "text/vnd.graphviz": _TEXT, "text/csv": _TEXT},

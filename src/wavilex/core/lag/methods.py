@@ -1,4 +1,4 @@
-"""Ways of taking a reading besides the meter: camera frames, two counters in one picture. Each with its uncertainty."""
+"""Ways of taking a reading besides the meter: a film, camera frames, two counters in one picture, with their grain."""
 
 from __future__ import annotations
 
@@ -8,10 +8,10 @@ from fractions import Fraction
 from wavilex.core.bounds import MOST_LAG_US
 from wavilex.core.errors import WavilexError
 
-METHODS = ("meter", "camera", "reference", "typed", "guess")
-MEASURED = ("meter", "camera", "reference", "typed")
+METHODS = ("meter", "film", "camera", "reference", "typed", "guess")
+MEASURED = ("meter", "film", "camera", "reference", "typed")
 METHOD_NAMES = {
-    "meter": "meter", "camera": "camera frames", "reference": "two counters in one picture",
+    "meter": "meter", "film": "a film", "camera": "camera frames", "reference": "two counters in one picture",
     "typed": "typed", "guess": "a guess",
 }  # fmt: skip
 

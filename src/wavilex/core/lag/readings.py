@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from wavilex.core.lag.methods import METHOD_NAMES
 
-COUNTED = ("camera", "reference")  # methods that count frames
+COUNTED = ("camera", "reference", "film")  # methods that count frames; of a film only where its shutter was mostly shut
 _US_NS = 1000
 
 
@@ -36,7 +36,7 @@ def step_of(method: str, step_ns: int | None, uncertainty_us: int | None) -> Fra
     """
     if method not in COUNTED:
         return None
-    ns = step_ns or (uncertainty_us or 0) * _US_NS
+    ns = step_ns or (0 if method == "film" else (uncertainty_us or 0) * _US_NS)
     return Fraction(ns, _US_NS) if ns else None
 
 

@@ -119,7 +119,7 @@ class ReadingRow(_Model):
     input: Annotated[str, Field(max_length=200)] = ""
     position: Literal["", "top", "middle", "bottom"] = ""
     firmware: Annotated[str, Field(max_length=60)] = ""
-    method: Literal["meter", "camera", "reference", "typed", "guess"]
+    method: Literal["meter", "film", "camera", "reference", "typed", "guess"]
     lag_us: Micros
     uncertainty_us: Annotated[int, Field(ge=0, le=bounds.MOST_LAG_US)] | None = None
     step_ns: Annotated[int, Field(ge=1, le=1_000_000_000)] | None = None

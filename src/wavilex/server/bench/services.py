@@ -16,6 +16,8 @@ from django.db.models.functions import Length
 from django.utils import timezone
 
 from wavilex.core import bounds
+from wavilex.core.film.shapes import FilmTold
+from wavilex.core.lag.methods import Taken
 from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
 from wavilex.core.lag.table import Row
 from wavilex.core.rig.jobfile import LagRow
@@ -120,6 +122,33 @@ def _firmware(session: LagSession) -> str:
     """The screen's firmware as it was read, kept with the reading: lag may change with it."""
     device = rig_of(session.job).devices.get(session.device)
     return device.firmware if device else ""
+
+
+def keep_film(
+    *, session: LagSession, cell: Cell, told: FilmTold, presses: Sequence[int], film: str,
+    moved: Sequence[tuple[int, str, int]],
+) -> int:  # fmt: skip
+    """Accepted presses of a film as readings; how many. moved: press, end, frames; a hand's is a frame less sure.
+
+    Raises ProblemError 422 for a press that has no lag.
+    """
+    frame_ms = 1000 / told["clock"]["taken_fps"]
+    for n in dict.fromkeys(presses):
+        p = told["presses"][n] if n < len(told["presses"]) else None
+        if p is None or p["lag_ms"] is None or p["off_ms"] is None:
+            raise ProblemError(422, "no_such_press", f"Press {n + 1} of this film has no lag.", "presses")
+        by = [frames if end == "answer" else -frames for press, end, frames in moved if press == n]
+        lag, off = p["lag_ms"] + sum(by) * frame_ms, p["off_ms"] + (frame_ms if by else 0)
+        if lag <= 0:
+            raise ProblemError(422, "lag_impossible", f"Press {n + 1} would answer before it starts.", "moved")
+        taken = Taken(max(1, round(lag * 1000)), round(off * 1000))
+        reading = keep_reading(
+            session=session, cell=cell, lag_us=taken.lag_us, method="film", uncertainty_us=taken.uncertainty_us,
+            step_ns=round(told["step_ms"] * 1_000_000) if told["step_ms"] else None,
+        )  # fmt: skip
+        reading.note = f"{film[:120]}: press {n + 1} at {p['start_s']:.2f} s{', moved by hand' if by else ''}"
+        reading.save(update_fields=["note"])
+    return len(presses)
 
 
 @transaction.atomic

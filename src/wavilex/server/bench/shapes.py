@@ -20,7 +20,7 @@ class ReadingOut(Schema):
     signal: str
     input: str
     position: Position
-    method: Literal["meter", "camera", "reference", "typed", "guess"]
+    method: Literal["meter", "film", "camera", "reference", "typed", "guess"]
     lag_ms: float
     uncertainty_ms: float | None
     step_ms: float | None
