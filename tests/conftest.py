@@ -35,7 +35,7 @@ class Api:
     def __call__(self, method: str, path: str, body: Any = None, expect: int = 200) -> Any:
         token = self.client.cookies[site.CSRF_COOKIE_NAME].value if site.CSRF_COOKIE_NAME in self.client.cookies else ""
         response = self.client.generic(
-            method, f"/api/v1{path}", json.dumps(body) if body is not None else "",
+            method, f"/api/v1{path}", body if isinstance(body, bytes) else json.dumps(body) if body is not None else "",
             content_type="application/json", headers={"X-CSRFToken": token},
         )  # fmt: skip
         text = response.getvalue().decode()

@@ -18,6 +18,7 @@ from django.contrib.auth import get_user_model
 from tests.conftest import Api
 from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
 from tests.server.test_boxes import SCREEN, SimulatedBox, running
+from tests.server.test_film import begin, read_whole, rendered
 from tests.server.test_light import light_meter  # noqa: F401  (a fixture)
 from tests.server.test_prove import kept_picture, picture
 from wavilex.core.gear.pack import Packed, write_pack
@@ -42,6 +43,8 @@ PROFILE = profile_data(starter_profiles()["kelpine-m27"])
 SHELVED = profile_data(starter_profiles()["yarrowby-65s"])  # the den's screen
 PEAK = {"op": "set_fact", "device": "den-screen", "path": "peak_cd_m2", "value": 640}
 J, RUN, LAG = "/jobs/pierhead", "/jobs/pierhead/runs/den", "/lag/{lag}"
+FILM = "/films/{film}"
+OF_FILM = {"sendFilmPart", "readFilm", "measureFilm", "keepFilm", "filmStill", "filmStrip", "dropFilm"}
 SCRATCH = "timing=vic:97&out=frl:4x10&inp=tmds:600"
 
 # operation: method, path, body
@@ -178,6 +181,14 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "takeReadings": ("POST", f"{LAG}/take", {"meter": "bench", "condition": "game", "count": 2}),
     "stopMeter": ("POST", "/meters/stop", {"meter": "bench"}),
     "meterAbout": ("GET", "/meters/bench/about", None),
+    "beginFilm": ("POST", f"{LAG}/films", {"name": "den.mp4", "bytes": 5000}),
+    "sendFilmPart": ("PUT", f"{FILM}/part?offset=0", "{film}"),
+    "readFilm": ("GET", FILM, None),
+    "measureFilm": ("POST", f"{FILM}/measure", {"taken_fps": 120}),
+    "keepFilm": ("POST", f"{FILM}/keep", {"uid": "live-film-1", "condition": "game", "marks": {}, "presses": [0]}),
+    "filmStill": ("GET", f"{FILM}/stills/{{still}}", None),
+    "filmStrip": ("GET", f"{FILM}/strips/60", None),
+    "dropFilm": ("DELETE", FILM, None),
 }  # fmt: skip
 
 
@@ -279,9 +290,13 @@ def ask(api: Api, operation: str, lag: str) -> None:
         api.post(f"{RUN}/seen", {"uid": "live-0007", "said_at": "2026-11-29T09:00:00Z", "seen": seen})
     if operation == "photograph":
         path = path.replace("{photo}", kept_picture(api, "pierhead"))
+    if operation in OF_FILM:
+        film = rendered()
+        uid = begin(api, lag, film) if operation == "sendFilmPart" else read_whole(api, lag, film)
+        path = path.replace("{film}", uid).replace("{still}", str((api.get(f"/films/{uid}")["stills"] or [0])[0]))
     token = {"X-CSRFToken": api.client.cookies[site.CSRF_COOKIE_NAME].value}
     answer = api.client.generic(
-        method, f"/api/v1{path}", picture() if body == "{picture}" else text_of(body),
+        method, f"/api/v1{path}", _SENT[body]() if isinstance(body, str) else text_of(body),
         content_type="application/json", headers=token,
     )  # fmt: skip
     assert 200 <= answer.status_code < 300, f"{answer.status_code}: {answer.content[:300]!r}"
@@ -293,6 +308,9 @@ def ask(api: Api, operation: str, lag: str) -> None:
         assert said not in ([], {}), "an empty answer shows nothing of its shape"
     elif answer.status_code != 204:
         assert answer.getvalue()
+
+
+_SENT = {"{picture}": picture, "{film}": lambda: rendered()}
 
 
 def text_of(body: Any) -> str:

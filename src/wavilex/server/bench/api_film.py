@@ -126,7 +126,8 @@ def _told(film_uid: str, marks: MarksIn) -> FilmTold:
     return film_told(film, films.proposed(film_uid, film), marks.marks())
 
 
-@router.post("/films/{film_uid}/measure", operation_id="measureFilm", response={200: FilmTold, **READ, 409: ProblemOut})
+@router.post("/films/{film_uid}/measure", auth=editor, operation_id="measureFilm",
+             response={200: FilmTold, **WRITE})  # fmt: skip
 def measure(request: HttpRequest, film_uid: str, payload: MarksIn) -> FilmTold:
     """Every press of a film under these marks; nothing is kept."""
     return _told(film_uid, payload)

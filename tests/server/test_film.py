@@ -1,0 +1,145 @@
+"""Films sent to the bench: in parts, again, wrongly, hostile; read by a process of its own; kept as readings."""
+
+from __future__ import annotations
+
+import time
+from functools import lru_cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tests.conftest import Api
+from tests.films import Take, render, truth
+from wavilex.server.bench import films
+from wavilex.server.config import limits
+
+WAIT_SECONDS = 120
+TAKE = Take(fps=120, missed=(2,))
+LAGS = truth(np.random.default_rng(11), 7, 0.045, TAKE).lags
+
+
+@lru_cache(maxsize=1)
+def rendered() -> bytes:
+    """A film of seven presses, the third not answered; made once."""
+    rng = np.random.default_rng(11)
+    with TemporaryDirectory() as folder:
+        file = Path(folder) / "film.mp4"
+        render(file, rng, TAKE, truth(rng, 7, 0.045, TAKE))
+        return file.read_bytes()
+
+
+@pytest.fixture
+def lag(api: Api, demo: str) -> str:
+    uid: str = api.post(f"/jobs/{demo}/lag", {"device": "den-screen"})["uid"]
+    return uid
+
+
+def begin(api: Api, lag: str, film: bytes, name: str = "den.mp4") -> str:
+    uid: str = api.post(f"/lag/{lag}/films", {"name": name, "bytes": len(film)}, expect=201)["uid"]
+    return uid
+
+
+def send(api: Api, uid: str, offset: int, data: bytes, expect: int = 200) -> Any:
+    return api("PUT", f"/films/{uid}/part?offset={offset}", data, expect=expect)
+
+
+def ended(api: Api, uid: str) -> Any:
+    end = time.monotonic() + WAIT_SECONDS
+    while (state := api.get(f"/films/{uid}"))["state"] not in ("ready", "failed"):
+        assert time.monotonic() < end, state
+        time.sleep(0.1)
+    return state
+
+
+def read_whole(api: Api, lag: str, film: bytes) -> str:
+    uid = begin(api, lag, film)
+    send(api, uid, 0, film)
+    assert ended(api, uid)["state"] == "ready"
+    return uid
+
+
+def test_a_film_from_its_parts_to_readings(api: Api, lag: str, demo: str) -> None:
+    film = rendered()
+    uid, third = begin(api, lag, film), len(film) // 3
+    send(api, uid, 0, film[:third])
+    assert send(api, uid, 0, film[:third])["received"] == third, "the same part twice is nothing new"
+    assert "goes on at byte" in send(api, uid, third + 10, film[third + 10 :], expect=409)["detail"]
+    assert api.post(f"/films/{uid}/measure", {}, expect=409)["code"] == "film_not_ready"
+    send(api, uid, third, film[third:])
+    state = ended(api, uid)
+    assert (state["state"], state["cut"], state["message"]) == ("ready", False, "")
+    assert not list(films._folder(uid).glob("film.mp4")), "what was sent is not kept"
+    told = api.post(f"/films/{uid}/measure", {})
+    assert [p["what"] for p in told["presses"]].count("missed") == 1
+    read = [p for p in told["presses"] if p["what"] == "read"]
+    assert np.mean([p["lag_ms"] for p in read]) == pytest.approx(1000 * LAGS.mean(), abs=250 / 120)
+    body = {
+        "uid": "film-keep-1",
+        "condition": "game",
+        "input": "HDMI 3",
+        "marks": {},
+        "presses": [p["n"] for p in read],
+    }
+    assert api.post(f"/films/{uid}/keep", body, expect=409)["code"] == "warning_not_accepted"
+    api.post(f"/lag/{lag}/warning")
+    first = read[0]["n"]
+    body["moved"] = [{"press": first, "end": "answer", "frames": 2}]
+    kept = api.post(f"/films/{uid}/keep", body, expect=201)
+    again = api.post(f"/films/{uid}/keep", body, expect=201)
+    assert kept["total"] == again["total"] == 6
+    one = kept["readings"][0]
+    assert (one["method"], one["input"]) == ("film", "HDMI 3")
+    assert one["lag_ms"] == pytest.approx(read[0]["lag_ms"] + 2000 / 120, abs=0.01)
+    assert one["uncertainty_ms"] == pytest.approx(read[0]["off_ms"] + 1000 / 120, abs=0.01)
+    assert "den.mp4: press 1 at" in one["note"]
+    assert "moved by hand" in one["note"]
+    page = api.get(f"/jobs/{demo}/handover")
+    assert any("a film" in row["method"] for row in page["lag"])
+    missed = next(p["n"] for p in told["presses"] if p["what"] == "missed")
+    wrong = api.post(f"/films/{uid}/keep", {**body, "uid": "film-keep-2", "presses": [missed]}, expect=422)
+    assert "has no lag" in wrong["detail"]
+    api("DELETE", f"/films/{uid}", expect=204)
+    assert api.get(f"/films/{uid}", expect=404)["code"] == "no_such_film"
+    assert api.get(f"/lag/{lag}")["total"] == 6, "readings stay"
+
+
+def test_what_is_no_film_is_refused_and_harms_nobody(api: Api, lag: str) -> None:
+    assert api.post(f"/lag/{lag}/films", {"name": "a.exe", "bytes": 9}, expect=422)["code"] == "film_kind"
+    big = {"name": "a.mp4", "bytes": limits.FILM_BYTES + 1}
+    assert "2 GB" in api.post(f"/lag/{lag}/films", big, expect=422)["detail"]
+    for bad in (b"x" * 4000, rendered()[:3000], b"\0" * 100_000):
+        uid = begin(api, lag, bad)
+        send(api, uid, 0, bad)
+        state = ended(api, uid)
+        assert state["state"] == "failed"
+        assert state["message"]
+        assert "Traceback" not in state["message"]
+    api.get("/films/..", expect=404)
+    api.get("/films/0123456789abcdef", expect=404)
+    send(api, uid, 0, b"more", expect=409)
+
+
+def test_a_film_that_takes_too_much_is_ended(api: Api, lag: str, monkeypatch: Any) -> None:
+    monkeypatch.setattr(limits, "FILM_MEGABYTES", 60)
+    uid = begin(api, lag, rendered())
+    send(api, uid, 0, rendered())
+    state = ended(api, uid)
+    assert state["state"] == "failed"
+    assert state["message"]
+
+
+def test_left_while_it_is_read_it_goes(api: Api, lag: str) -> None:
+    uid = begin(api, lag, rendered())
+    send(api, uid, 0, rendered())
+    api("DELETE", f"/films/{uid}", expect=204)
+    end = time.monotonic() + WAIT_SECONDS
+    while films._folder(uid).exists() and time.monotonic() < end:
+        time.sleep(0.1)
+    assert not films._folder(uid).exists()
+    other = read_whole(api, lag, rendered())
+    newer = begin(api, lag, rendered())
+    assert not films._folder(other).exists(), "one film a session"
+    assert api.get(f"/films/{newer}")["state"] == "arriving"
