@@ -11,10 +11,12 @@ import numpy as np
 import pytest
 
 from tests.films import Take, encode, frames, render, truth
+from wavilex.cli import main
 from wavilex.core.film.clock import FilmError
 from wavilex.core.film.patches import propose
 from wavilex.core.film.shapes import FilmTold
 from wavilex.core.film.told import Marks, film_told
+from wavilex.core.lag.table import read_table
 from wavilex.instruments.film import Limits, Shrink, read_film
 from wavilex.instruments.film_files import SUFFIXES, open_film
 
@@ -118,3 +120,23 @@ def test_a_film_longer_than_is_read_is_cut_and_says_so(tmp_path: Path) -> None:
     assert (meta.frames, meta.cut) == (40, True)
     with pytest.raises(FilmError, match="pixels"):
         read_film(tmp_path / "film.mp4", tmp_path, Limits(pixels=100))
+
+
+def test_the_command_line_asks_the_same(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    rng = np.random.default_rng(12)
+    take = Take(fps=60)
+    true = truth(rng, 3, 0.05, take)
+    file = tmp_path / "den.mp4"
+    render(file, rng, take, true)
+    assert main(["lag", "film", str(file), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert [p["what"] for p in told["presses"]] == ["read"] * 3
+    assert main(["lag", "film", str(file)]) == 0
+    assert "shutter is open about" in capsys.readouterr().out
+    assert main(["lag", "film", str(file), "--csv", "Den screen", "game"]) == 0
+    rows, refused = read_table(capsys.readouterr().out)
+    assert [(r.device, r.condition, r.method) for r in rows] == [("Den screen", "game", "film")] * 3
+    assert not refused
+    for words in (["--start", "1,2"], ["--start", "0.5,0.5,0.9,0.9"], ["--taken-rate", "0"]):
+        assert main(["lag", "film", str(file), *words]) == 2
+    assert main(["lag", "film", str(tmp_path / "none.mp4")]) == 2

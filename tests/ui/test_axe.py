@@ -62,7 +62,7 @@ def test_axe_on_the_parts_of_light(person: Person, part: str) -> None:
     assert faults(person) == []
 
 
-@pytest.mark.parametrize("part", ["cost", "light", "chain", "readings"])
+@pytest.mark.parametrize("part", ["film", "cost", "light", "chain", "readings"])
 def test_axe_on_the_parts_of_the_bench(person: Person, part: str) -> None:
     person.part("lag", part)
     person.run("Den console")

@@ -36,6 +36,10 @@ export interface LagCell {
   input: string
   position: '' | 'top' | 'middle' | 'bottom'
 }
+export type FilmState = Schemas['FilmState']
+export type FilmTold = Schemas['FilmTold']
+export type FilmMarks = Schemas['MarksIn']
+export type FilmRect = Schemas['RectIn']
 export type LagBudget = Schemas['BudgetOut']
 export type Meter = Schemas['MeterOut']
 export type Handover = Schemas['HandoverOut']

@@ -9,6 +9,7 @@ from wavilex.cli import (
     commands,
     edid_commands,
     evaluate_commands,
+    film_commands,
     gear_commands,
     lag_commands,
     light_commands,
@@ -192,6 +193,18 @@ def _lag(sub: argparse._SubParsersAction[_Parser]) -> None:
         "--within", type=float, default=2.0, metavar="MS", help="no practical change within ± this"
     )
     _finish(lag_compare, lag_commands.compare)
+
+    film = lag_sub.add_parser("film", help="every press of a film of button and screen, with its lag")
+    film.add_argument("file", help="MP4, MOV, MKV, WebM or AVI")
+    film.add_argument("--taken-rate", type=float, metavar="FPS", help="frames a second it was taken at; else as stored")
+    for name, words in (("start", "what starts"), ("answer", "what answers"), ("strip", "the counter’s coded strip")):
+        film.add_argument(f"--{name}", metavar="X,Y,W,H", help=f"where {words} stands, each 0 to 1 of the picture")
+    film.add_argument("--readout", type=float, metavar="MS", help="from the first row to the last, where it is known")
+    film.add_argument("--metres", type=float, default=0.0, help="from the speaker to the microphone")
+    film.add_argument(
+        "--csv", nargs=2, metavar=("SCREEN", "MODE"), help="as a table of readings, to bring into a lag session"
+    )
+    _finish(film, film_commands.film)
 
 
 def _light(sub: argparse._SubParsersAction[_Parser]) -> None:

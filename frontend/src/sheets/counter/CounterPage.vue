@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A picture made for being photographed: a count of frames, milliseconds, and a bar that steps once a frame.
 // The same page on two screens at once: the difference of what one photograph shows is their difference in lag.
-import { onBeforeUnmount, ref } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 
 const STEPS = 10
 const SPAN_MS = 100_000
@@ -37,6 +37,15 @@ function end() {
   if (document.fullscreenElement) void document.exitFullscreen()
 }
 onBeforeUnmount(() => cancelAnimationFrame(handle))
+// The count for a film to be read by: white, black, ten cells of reflected binary code, and whether an odd number is lit
+// (core/film/strip.py reads it).
+const BITS = 10
+const cells = computed(() => {
+  const count = frame.value % 2 ** BITS
+  const gray = count ^ (count >> 1)
+  const bits = Array.from({ length: BITS }, (_, n) => (gray >> (BITS - 1 - n)) & 1)
+  return [1, 0, ...bits, bits.reduce((a, b) => a ^ b, 0)]
+})
 const digits = (value: number, width: number) => value.toFixed(1).padStart(width, '0')
 </script>
 
@@ -48,6 +57,10 @@ const digits = (value: number, width: number) => value.toFixed(1).padStart(width
         Show this page on a reference screen and on the screen in question, fed from the same source.
         Photograph both in one picture with a short exposure, several times. Type what each reads, in ms, on
         the lag bench.
+      </p>
+      <p>
+        Filmed at twice its rate or more, the strip below the bar tells the lag bench which frames were shown
+        twice, which were missed, and the real rate: mark it there edge to edge.
       </p>
       <p>
         It changes at the display’s own rate: quick changes of the picture can bring on seizures in people
@@ -62,6 +75,9 @@ const digits = (value: number, width: number) => value.toFixed(1).padStart(width
         <i v-for="n in STEPS" :key="n" :class="{ on: (frame % STEPS) + 1 === n }"
           ><b>{{ n - 1 }}</b></i
         >
+      </div>
+      <div class="strip" :data-frame="frame" aria-hidden="true">
+        <i v-for="(lit, n) in cells" :key="n" :class="{ on: lit }"></i>
       </div>
       <p class="foot fig">
         frame {{ String(frame).padStart(6, '0') }}<span v-if="hz"> · {{ hz }} Hz</span>
@@ -115,6 +131,14 @@ const digits = (value: number, width: number) => value.toFixed(1).padStart(width
   place-items: end center;
   border-right: 1px solid #777;
   font-style: normal;
+}
+.strip {
+  display: grid;
+  grid-template-columns: repeat(13, 1fr);
+  height: 12vh;
+}
+.strip i.on {
+  background: #fff;
 }
 .bar i.on {
   background: #fff;

@@ -9,6 +9,7 @@ import PartNav from '../../shared/PartNav.vue'
 import { useParts, type Part } from '../../shared/parts'
 import ChainPart from './ChainPart.vue'
 import CostPart from './CostPart.vue'
+import FilmPart from './FilmPart.vue'
 import LagVerdicts from './LagVerdicts.vue'
 import LightPart from './LightPart.vue'
 import MeasurePart from './MeasurePart.vue'
@@ -17,6 +18,7 @@ import { LAG, useLag } from './useLag'
 
 const PARTS: readonly [Part, ...Part[]] = [
   { id: 'measure', name: 'Measure', part: MeasurePart },
+  { id: 'film', name: 'Film', part: FilmPart },
   { id: 'cost', name: 'What it costs', part: CostPart },
   { id: 'light', name: 'Light and signals', part: LightPart },
   { id: 'chain', name: 'Chain and sound', part: ChainPart },

@@ -1,7 +1,7 @@
 // The bench's figures as ECharts options. Told apart by shape and place, not by colour alone: they print in grey.
 import type { EChartsCoreOption } from 'echarts/core'
 
-import type { LagSession, Reading } from '../../api/client'
+import type { FilmTold, LagSession, Reading } from '../../api/client'
 import type { Inks } from '../../shared/inks'
 
 type Report = LagSession['report']
@@ -254,6 +254,58 @@ export function budgetBar(parts: Part[]) {
           fontFamily: k.figure,
           backgroundColor: k.plate,
           padding: [1, 4],
+        },
+      })),
+    }
+  }
+}
+
+// Light of a film's two patches over time, one above the other, with the moments that were read.
+export function levels(told: FilmTold) {
+  return (k: Inks): EChartsCoreOption => {
+    const ends = [
+      { name: 'starts', of: told.start_levels, at: (p: FilmTold['presses'][number]) => p.start_s },
+      { name: 'answers', of: told.answer_levels, at: (p: FilmTold['presses'][number]) => p.answer_s },
+    ]
+    const HEIGHTS = ['10%', '50%']
+    return {
+      grid: HEIGHTS.map((top) => ({ left: 34, right: 26, top, height: '32%' })),
+      tooltip: { trigger: 'axis', confine: true },
+      xAxis: ends.map((_, n) => ({
+        ...valueAxis(k, ''),
+        gridIndex: n,
+        min: 0,
+        max: Math.ceil(told.clock.seconds),
+        axisLabel: { show: n === 1, color: k.ink2, fontFamily: k.figure, formatter: '{value} s' },
+      })),
+      yAxis: ends.map((e, n) => ({
+        type: 'value' as const,
+        gridIndex: n,
+        name: e.name,
+        nameLocation: 'middle' as const,
+        nameGap: 12,
+        nameTextStyle: { color: k.ink },
+        axisLabel: { show: false },
+        axisTick: { show: false },
+        splitLine: { show: false },
+      })),
+      series: ends.map((e, n) => ({
+        type: 'line' as const,
+        name: e.name,
+        xAxisIndex: n,
+        yAxisIndex: n,
+        symbol: 'none',
+        lineStyle: { color: k.ink, width: 1.2 },
+        data: e.of ? e.of.at_s.map((t, i) => [t, e.of?.light[i]]) : [],
+        markLine: {
+          symbol: 'none',
+          silent: true,
+          label: { show: false },
+          lineStyle: { color: k.signal, type: 'solid' as const, width: 1.4 },
+          data: told.presses.flatMap((p) => {
+            const at = e.at(p)
+            return at === null ? [] : [{ xAxis: at }]
+          }),
         },
       })),
     }

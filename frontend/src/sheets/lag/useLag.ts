@@ -130,6 +130,18 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
       ask(api.POST('/api/v1/lag/{session_uid}/asked', { ...at(uid), body: { ...now, ...change } })),
     )
   }
+  // Accepted presses of a film, as readings of a cell.
+  const keepFilm = (film: string, body: Bodies['KeepFilm']) =>
+    act((uid) =>
+      sendOnce(`${uid} ${film} ${JSON.stringify(body)}`, (sent) =>
+        ask(
+          api.POST('/api/v1/films/{film_uid}/keep', {
+            params: { path: { film_uid: film } },
+            body: { ...body, uid: sent },
+          }),
+        ),
+      ),
+    )
   async function takeTable(text: string, going: (share: number) => void): Promise<TableTaken | null> {
     const uid = session.value?.uid
     if (!uid) return null
@@ -200,6 +212,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     plan,
     dropPlan,
     holdAgainst,
+    keepFilm,
     takeTable,
     removeDiscarded,
     discard,

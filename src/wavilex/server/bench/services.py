@@ -186,6 +186,7 @@ def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
     Reading.objects.bulk_create(
         Reading(session=session, seq=last + n, condition=r.condition, signal=r.signal, input=r.input,
                 position=r.position, firmware="", method=r.method, lag_us=r.lag_us,
+                uncertainty_us=r.uncertainty_us, step_ns=r.step_ns,
                 taken_at=datetime.fromisoformat(r.taken_at) if r.taken_at else now,
                 discard=(r.note or "discarded in the table") if r.discarded else "", note=r.note)
         for n, r in enumerate(rows, 1)
