@@ -87,6 +87,7 @@ ui: $(VENV)/dev.stamp $(VENV)/system.stamp $(WEB)/index.html $(FONTS)
 
 bench: setup
 	$(PY) tools/bench.py
+	$(PY) tools/bench_film.py
 
 shots: setup
 	$(PY) tools/shots.py

@@ -17,7 +17,7 @@ from wavilex.core.film.trace import FEWEST_FRAMES, Trace, turns
 Stack = NDArray[np.uint8]  # (frames, rows, cols)
 Floats = NDArray[np.float64]
 
-_AT_ONCE = 1024  # frames of a film in memory at a time
+_AT_ONCE = 256  # frames of a film in memory at a time
 _BUSY_FRAMES, _SEEDS = 1000, 6  # own figures
 _ALIKE, _OF_MOST, _LEAST_CODES = 0.8, 0.3, 12
 _BLACK, _WHITE = 16.0, 235.0  # codes of television's range (BT.709)

@@ -138,7 +138,7 @@ def _start(uid: str, state: dict[str, Any]) -> None:
 
 def _read(uid: str, state: dict[str, Any]) -> None:
     """Wait for the film's turn, let its process read it, and keep what it said at the end."""
-    folder, held = _folder(uid), _readings[uid]
+    folder, held = _folder(uid), _readings.get(uid, _Reading())
     file = folder / f"film{state['suffix']}"
     with _AT_ONCE:
         if not folder.is_dir():
