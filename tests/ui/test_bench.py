@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import pytest
 
+from tests.rigs import s07
 from tests.ui.conftest import Keys, Person
+from wavilex.core.rig.changes import apply
+from wavilex.core.rig.model import Rig
 
 
 def take(person: Person, mode: str, count: int) -> None:
@@ -14,6 +18,13 @@ def take(person: Person, mode: str, count: int) -> None:
     person.choose("#cell-signal", "1920x1080@60")  # a meter goes on sending what it was last asked for
     person.type("#count", str(count))
     person.click("Take", "section button")
+
+
+def one_screen() -> Rig:
+    """A screen and nothing else."""
+    rig = s07()
+    others = [{"op": "remove_device", "device": uid} for uid in rig.devices if uid != "tv"]
+    return apply(rig, others)[0]
 
 
 def warn(person: Person) -> None:
@@ -173,3 +184,24 @@ def test_the_counter_runs_at_the_displays_own_rate(person: Person) -> None:
     person.wait(lambda _: person.find("[data-test=counter]").text != first)
     person.click("End")
     person.see("Counter for the camera", "main")
+
+
+def test_a_screen_is_measured_without_a_run_and_tables_darken(person: Person, bring: Any, tmp_path: Path) -> None:
+    """A job of one box is a job: readings of three signals in two modes, as a table brought in."""
+    job = bring(one_screen(), "One screen")
+    rows = [
+        f"TV,{mode},{signal},{ms + step / 10}"
+        for mode, least in (("standard", 60), ("game", 10))
+        for ms, signal in ((least, "1920x1080@60"), (least + 20, "720x480i@60"), (least + 12, "1440x240@60"))
+        for step in range(7)
+    ]
+    file = tmp_path / "before.csv"
+    file.write_text("\n".join(["device,condition,signal,lag_ms", *rows]))
+    person.open(f"/jobs/{job}/lag?part=readings")
+    person.see("Lag bench: TV", "h1")
+    person.upload("#csv", file)
+    person.see("42 readings taken, 0 rows not.", "main")
+    person.click("What it costs", "main nav button")
+    person.see("720x480i@60 interlaced", "table.heat th")
+    person.see("1440x240@60 low resolution", "table.heat th")
+    person.see("80.3", "table.heat td")

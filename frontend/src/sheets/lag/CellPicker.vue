@@ -18,6 +18,12 @@ const { data: about } = useQuery({
   staleTime: Infinity,
 })
 const POSITIONS = ['', 'top', 'middle', 'bottom'] as const
+const PLACES = {
+  top: 'on the patch at the top',
+  middle: 'on the patch in the middle',
+  bottom: 'on the patch at the bottom',
+} as const
+const CENTRES = { top: 5, middle: 10, bottom: 15 } as const
 const set = (change: Partial<LagCell>) => (cell.value = { ...cell.value, ...change })
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 async function add() {
@@ -64,6 +70,17 @@ async function add() {
     >
       <option v-for="p in POSITIONS" :key="p" :value="p">{{ p || 'not said' }}</option>
     </select>
+    <svg
+      v-if="cell.position"
+      class="place"
+      viewBox="0 0 32 20"
+      role="img"
+      :aria-label="`Sensor ${PLACES[cell.position]}`"
+    >
+      <rect x="1" y="1" width="30" height="18" />
+      <circle cx="16" :cy="CENTRES[cell.position]" r="3.4" />
+    </svg>
+    <span v-if="cell.position" class="small quiet">{{ PLACES[cell.position] }}</span>
     <span v-if="about?.name" class="small quiet">{{ about.name }} answers</span>
   </div>
 </template>
@@ -79,5 +96,15 @@ async function add() {
 }
 .more {
   margin-top: 8px;
+}
+.place {
+  height: 24px;
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-width: 1.4;
+}
+.place circle {
+  fill: var(--signal);
+  stroke: none;
 }
 </style>

@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent } from 'vue'
 
 import { mayEdit } from '../../shared/session'
 import { tornado } from './figures'
+import HeatTable from './HeatTable.vue'
 import { usedLag } from './useLag'
 
 const FigureChart = defineAsyncComponent(() => import('../../shared/FigureChart.vue'))
@@ -100,6 +101,7 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
       </table>
       <p class="small quiet">{{ report.costs_footing }}</p>
     </template>
+    <HeatTable :report="report" />
   </section>
 </template>
 

@@ -27,7 +27,18 @@ const PARTS: readonly [Part, ...Part[]] = [
 const job = useJob()
 const shown = useParts(PARTS)
 const jobUid = computed(() => job.view?.uid ?? '')
-const device = computed(() => job.view?.runs.find((r) => r.uid === job.run?.uid)?.sink ?? '')
+// a screen chosen here, else the chosen run's, else the only one there is: a meter needs no run
+const picked = ref('')
+const screens = computed(() => job.view?.devices.filter((d) => d.role === 'screen') ?? [])
+const device = computed(() => {
+  const sink = job.view?.runs.find((r) => r.uid === job.run?.uid)?.sink
+  const own = screens.value.some((d) => d.uid === picked.value) ? picked.value : ''
+  return own || (sink ?? screens.value[0]?.uid ?? '')
+})
+watch(
+  () => job.run?.uid,
+  () => (picked.value = ''),
+)
 const lag = useLag(jobUid, device, mayEdit())
 provide(LAG, lag)
 const { session, readings, busy } = lag
@@ -60,11 +71,21 @@ async function accept() {
 <template>
   <div class="head">
     <h1>Lag bench: {{ session?.device_label ?? 'no screen chosen' }}</h1>
+    <label v-if="screens.length > 1" class="row">
+      <span class="sr">Screen</span>
+      <select
+        :value="device"
+        aria-label="Screen"
+        @change="picked = ($event.target as HTMLSelectElement).value"
+      >
+        <option v-for="s in screens" :key="s.uid" :value="s.uid">{{ s.label }}</option>
+      </select>
+    </label>
     <PartNav v-if="session" :parts="PARTS" :shown="shown" />
   </div>
-  <div v-if="!job.view?.runs.length" class="empty">
-    <b>No run yet.</b> Lag is measured at a run’s screen: add a run on
-    <RouterLink to="brief">Brief</RouterLink>.
+  <div v-if="job.view && !screens.length" class="empty">
+    <b>No screen yet.</b> Add one on <RouterLink to="gear">Gear</RouterLink>; a run is not needed to measure
+    its lag.
   </div>
   <p v-else-if="!session && !mayEdit()" class="empty"><b>No reading yet.</b> A technician opens the bench.</p>
   <p v-if="lag.failed.value" class="attn" role="alert">{{ lag.failed.value }}</p>
