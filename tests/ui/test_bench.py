@@ -203,5 +203,5 @@ def test_a_screen_is_measured_without_a_run_and_tables_darken(person: Person, br
     person.see("42 readings taken, 0 rows not.", "main")
     person.click("What it costs", "main nav button")
     person.see("720x480i@60 interlaced", "table.heat th")
-    person.see("1440x240@60 low resolution", "table.heat th")
+    person.see("1440×240p60 low resolution", "table.heat th")
     person.see("80.3", "table.heat td")

@@ -136,6 +136,7 @@ const digits = (value: number, width: number) => value.toFixed(1).padStart(width
   display: grid;
   grid-template-columns: repeat(13, 1fr);
   height: 12vh;
+  outline: 1px solid #777;
 }
 .strip i.on {
   background: #fff;

@@ -24,6 +24,11 @@ const columns = computed(() => {
   return [...new Map(all.map((c) => [c.name, c])).values()]
 })
 const rows = computed(() => [...new Set(taken.value.map((c) => c.signal))])
+// a signal as the bench names it: the last word of its cell's name, before the place
+function named(signal: string): string {
+  const cell = taken.value.find((c) => c.signal === signal)
+  return (signal && cell?.condition.split(', ').at(cell.position ? -2 : -1)) || 'as it was'
+}
 const most = computed(() => Math.max(...taken.value.map((c) => c.summary.lag_ms), 1))
 const rowOf = (signal: string) =>
   columns.value.map(({ name, mode, input }) => ({
@@ -53,7 +58,7 @@ function mark(signal: string): string {
     <tbody>
       <tr v-for="s in rows" :key="s">
         <th>
-          {{ s || 'as it was' }} <small v-if="mark(s)" class="quiet">{{ mark(s) }}</small>
+          {{ named(s) }} <small v-if="mark(s)" class="quiet">{{ mark(s) }}</small>
         </th>
         <td
           v-for="x in rowOf(s)"
