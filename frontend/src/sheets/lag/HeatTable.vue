@@ -47,7 +47,7 @@ function mark(signal: string): string {
 <template>
   <table v-if="rows.length > 1 && columns.length > 1" class="plain heat">
     <caption>
-      Lag in ms by signal and mode, mid-screen; darker is later
+      Lag in ms by signal and mode, at mid-screen or where no place was said; darker is later
     </caption>
     <thead>
       <tr>

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from wavilex.core.film.clock import Clock, clock, flicker, said_by_flicker
+from wavilex.core.film.clock import Clock, FilmError, clock, flicker, said_by_flicker
 from wavilex.core.film.patches import Proposed, Rect, Stack, light_of, strip_light
 from wavilex.core.film.press import Camera, Patch, Press, measure
 from wavilex.core.film.shapes import (
@@ -91,6 +92,21 @@ def presses_of(
 def step_ns(camera: Camera) -> int | None:
     """The frame that readings are counted by; None where parts of it are told."""
     return round(camera.frame_ns) if camera.usual_open_ns < _MOSTLY_SHUT * camera.frame_ns else None
+
+
+def kept(told: FilmTold, press: int, moved: Sequence[tuple[int, str, int]]) -> tuple[int, int]:
+    """A press's lag and how far it may be off, in µs, as it is filed. moved: press, end, frames; a moment that a hand
+    moved is a frame less sure. Raises FilmError for a press that has no lag, or that would answer before it starts.
+    """
+    p = told["presses"][press] if press < len(told["presses"]) else None
+    if p is None or p["lag_ms"] is None or p["off_ms"] is None:
+        raise FilmError(f"press {press + 1} of this film has no lag", where="presses")
+    frame_ms = 1000 / told["clock"]["taken_fps"]
+    by = [frames if end == "answer" else -frames for n, end, frames in moved if n == press]
+    lag_ms, off_ms = p["lag_ms"] + sum(by) * frame_ms, p["off_ms"] + (frame_ms if by else 0)
+    if lag_ms <= 0:
+        raise FilmError(f"press {press + 1} would answer before it starts", where="moved")
+    return max(1, round(lag_ms * 1000)), round(off_ms * 1000)
 
 
 def rect_out(rect: Rect | None) -> RectOut | None:

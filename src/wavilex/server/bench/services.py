@@ -17,6 +17,7 @@ from django.utils import timezone
 
 from wavilex.core import bounds
 from wavilex.core.film.shapes import FilmTold
+from wavilex.core.film.told import kept
 from wavilex.core.lag.methods import Taken
 from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
 from wavilex.core.lag.table import Row
@@ -128,25 +129,17 @@ def keep_film(
     *, session: LagSession, cell: Cell, told: FilmTold, presses: Sequence[int], film: str,
     moved: Sequence[tuple[int, str, int]],
 ) -> int:  # fmt: skip
-    """Accepted presses of a film as readings; how many. moved: press, end, frames; a hand's is a frame less sure.
-
-    Raises ProblemError 422 for a press that has no lag.
-    """
-    frame_ms = 1000 / told["clock"]["taken_fps"]
+    """Accepted presses of a film as readings; how many. Raises FilmError for a press that has no lag."""
     for n in dict.fromkeys(presses):
-        p = told["presses"][n] if n < len(told["presses"]) else None
-        if p is None or p["lag_ms"] is None or p["off_ms"] is None:
-            raise ProblemError(422, "no_such_press", f"Press {n + 1} of this film has no lag.", "presses")
-        by = [frames if end == "answer" else -frames for press, end, frames in moved if press == n]
-        lag, off = p["lag_ms"] + sum(by) * frame_ms, p["off_ms"] + (frame_ms if by else 0)
-        if lag <= 0:
-            raise ProblemError(422, "lag_impossible", f"Press {n + 1} would answer before it starts.", "moved")
-        taken = Taken(max(1, round(lag * 1000)), round(off * 1000))
+        lag_us, off_us = kept(told, n, moved)
+        taken = Taken(lag_us, off_us)
         reading = keep_reading(
             session=session, cell=cell, lag_us=taken.lag_us, method="film", uncertainty_us=taken.uncertainty_us,
             step_ns=round(told["step_ms"] * 1_000_000) if told["step_ms"] else None,
         )  # fmt: skip
-        reading.note = f"{film[:120]}: press {n + 1} at {p['start_s']:.2f} s{', moved by hand' if by else ''}"
+        by_hand = any(press == n for press, _, _ in moved)
+        at = f"press {n + 1} at {told['presses'][n]['start_s']:.2f} s"
+        reading.note = f"{film[:120]}: {at}{', moved by hand' if by_hand else ''}"
         reading.save(update_fields=["note"])
     return len(presses)
 
