@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from wavilex.core.lag.difference import compare, u_counts
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.plan import Cell
-from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.lag.summary import judge, median_interval_rank, summarise
 
 READINGS = st.lists(st.integers(1000, 200_000), min_size=1, max_size=40)

@@ -12,9 +12,10 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.lag.at_run import Screen, at_screen
 from wavilex.core.lag.budget import arriving, budget, budget_data, lip_sync, path_sync, picture_path
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.readings import Way
-from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Title, TitleMode
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from fractions import Fraction
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -16,11 +17,12 @@ from wavilex.core.lag.difference import (
     EQUIVALENCE_LEVEL,
     compare,
 )
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.methods import LagError, camera, reference
-from wavilex.core.lag.plan import Cell, cells, ordered, resyncs
+from wavilex.core.lag.plan import Cell, cells, ordered
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
 from wavilex.core.lag.regression import Epoch, changes
-from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.lag.scanout import parts, scan_out, slope
 from wavilex.core.lag.summary import median, summarise
 from wavilex.core.lag.table import COLUMNS, by_group, read_table, write_table
@@ -125,6 +127,10 @@ def test_a_grouped_plan_spares_resyncs_and_a_random_one_mixes() -> None:
     assert len(wanted) == 12
     grouped = ordered(wanted, "grouped", random.Random(3).shuffle)
     assert sorted(grouped) == sorted(wanted)
+
+    def resyncs(order: list[Cell]) -> int:
+        return sum(a.signal != b.signal for a, b in pairwise(order))
+
     assert resyncs(grouped) == 1
     assert resyncs(ordered(wanted, "random", random.Random(3).shuffle)) > 1
 

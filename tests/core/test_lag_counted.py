@@ -10,11 +10,12 @@ from scipy.stats import binomtest, t
 
 from wavilex.core.lag.difference import compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
+from wavilex.core.lag.groups import Group, names
 from wavilex.core.lag.mean import mean_of
 from wavilex.core.lag.methods import camera, reference
 from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.readings import Readings, Way, off_of, step_of, way_of
-from wavilex.core.lag.report import Asked, Group, lag_report, names
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.lag.steps import steps_of
 from wavilex.core.lag.summary import LEVEL, judge, summarise
 from wavilex.core.lag.table import by_group, read_table, write_table

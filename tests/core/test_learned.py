@@ -14,9 +14,10 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.lag.budget import picture_path
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.readings import Way
-from wavilex.core.lag.report import Group, lag_report
+from wavilex.core.lag.report import lag_report
 from wavilex.core.lag.seen import seen_lag
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job, job_data, parse_job

@@ -7,8 +7,9 @@ import pytest
 from tests.rigs import s03
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.shape import _cure, _off, _words
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.plan import Cell
-from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.table import cell_data, row_data
 from wavilex.core.tell.view import job_view

@@ -28,10 +28,11 @@ from wavilex.core.gear.state import resolve
 from wavilex.core.gear.text import profile_text
 from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.gear.words import standing_data
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.methods import camera, reference
-from wavilex.core.lag.plan import Cell, cells, ordered, resyncs, seconds
+from wavilex.core.lag.plan import Cell, cells, ordered, seconds
 from wavilex.core.lag.regression import Epoch
-from wavilex.core.lag.report import Asked, Group, lag_report
+from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.lag.table import read_table, write_table
 from wavilex.core.link.answer import link_answer
 from wavilex.core.link.cable import Cable, cable_bounds
@@ -222,7 +223,7 @@ def lag() -> dict[str, Any]:
     plan = cells(["game", "film"], ["3840x2160@60", "1920x1080@120"], ["hdmi1", "hdmi2"], ["top", "bottom"])
     for way in ("grouped", "random"):
         order = ordered(plan, way, random.Random(2).shuffle)  # type: ignore[arg-type]
-        told[f"plan {way}"] = [[c.name for c in order], resyncs(order), seconds(order, 20)]
+        told[f"plan {way}"] = [[c.name for c in order], seconds(order, 20)]
     rows = ["device,condition,lag_ms,taken_at,discarded,position,method,signal"]
     rows += [f"TV,game,{v},{t},{d},{p},{m},{s}" for v, t, d, p, m, s in (
         ("12.5", "2026-11-25T14:03:22Z", "no", "top", "camera", "3840x2160@60"), ("0", "", "", "", "", ""),

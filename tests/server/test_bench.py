@@ -262,6 +262,117 @@ def test_a_plan_is_made_followed_and_dropped(api: Api, session: dict[str, Any]) 
     assert api.post(f"/lag/{uid}/plan", many, expect=422)["code"] == "too_many_cells"
 
 
+def planned(api: Api, uid: str, **more: Any) -> dict[str, Any]:
+    """One setting at a time at the den's screen, from game mode off and all else off."""
+    baseline = {"game": "off", "noise": "off", "motion": "off", "preset": "standard", "tone": "off"}
+    each = [{"setting": "motion", "option": "on"}, {"setting": "game", "option": "on"}]
+    body = {"kind": "settings", "baseline": baseline, "each": each, "inputs": ["HDMI 3"], "count": 6, **more}
+    got: dict[str, Any] = api.post(f"/lag/{uid}/plan", body)
+    return got
+
+
+def measured(api: Api, uid: str, plan: dict[str, Any], lags: dict[str, float]) -> dict[str, Any]:
+    """Every cell of a plan typed, around these figures."""
+    got: dict[str, Any] = {}
+    for n, cell in enumerate(plan["cells"]):
+        api.post(f"/lag/{uid}/ready", {"cell": n})
+        own = {k: cell[k] for k in ("condition", "signal", "input", "position")}
+        for k in range(cell["count"]):
+            got = api.post(f"/lag/{uid}/readings", {**own, "lag_ms": lags[cell["condition"]] + k / 10}, expect=201)
+    return got
+
+
+LAGS = {"baseline": 60.0, "Interpolation on": 95.0, "Game mode on": 12.0}
+
+
+def test_one_setting_at_a_time_is_set_waited_for_measured_and_used(
+    api: Api, session: dict[str, Any], demo: str
+) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    offered = {s["id"]: s for s in api.get(f"/lag/{uid}/settings?input=HDMI 3")}
+    assert {"game", "noise", "motion"} <= set(offered)
+    assert (offered["motion"]["quickest"], offered["motion"]["likely"]) == ("off", True)
+    barred = api.post(f"/lag/{uid}/settings/barred", {"input": "HDMI 3", "baseline": {"game": "on", "motion": "off"}})
+    assert barred == {"motion=on": "Interpolation on cannot be had so: game mode shuts interpolation off"}
+    wrong = {"kind": "settings", "baseline": {"game": "on", "motion": "off"},
+             "each": [{"setting": "motion", "option": "on"}]}  # fmt: skip
+    assert "shuts interpolation off" in api.post(f"/lag/{uid}/plan", wrong, expect=422)["detail"]
+    assert api.post(f"/lag/{uid}/plan", {"kind": "before_after"}, expect=422)["code"] == "lag_state"
+
+    plan = planned(api, uid)["plan"]
+    assert sorted(c["condition"] for c in plan["cells"]) == sorted(LAGS)
+    assert (plan["next"], plan["ready"], plan["back"]) == (0, None, [])
+    words = [s["words"] for s in plan["cells"][0]["to_set"]]
+    assert words[0] == "Plug the meter into HDMI 3 and show that input"
+    assert any(w.startswith("Noise reduction: off") for w in words)
+    first = {k: plan["cells"][0][k] for k in ("condition", "signal", "input", "position")}
+    refused = api.post(f"/lag/{uid}/take", {**first, "meter": "bench", "count": 3}, expect=409)
+    assert refused["code"] == "not_set"
+    got = measured(api, uid, plan, LAGS)
+    assert got["plan"]["next"] is None
+    assert len(got["plan"]["cells"][1]["to_set"]) <= 2  # from one to the next only what differs
+    costs = {c["words"]: c for c in got["report"]["setting_costs"]}
+    assert costs["Interpolation on instead of off"]["ms"] == pytest.approx(35.0)
+    assert costs["Game mode on instead of off"]["decision"] == "changed"
+    assert got["kept_costs"] == []
+
+    revision = api.get(f"/jobs/{demo}")["revision"]
+    used = api.post(f"/lag/{uid}/use")
+    assert sorted(used["kept_costs"]) == sorted(c["path"] for c in costs.values())
+    assert api.get(f"/jobs/{demo}")["revision"] == revision + 1
+    api.post(f"/lag/{uid}/use")  # the same again changes nothing
+    assert api.get(f"/jobs/{demo}")["revision"] == revision + 1
+    rows = api.get(f"/jobs/{demo}/runs/den/titles")["rows"]
+    (told,) = (c for r in rows if r["key"] == "motion" for c in r["costs"])
+    assert told.startswith("measured here: Interpolation on costs 35.0 ms")
+    hand = api.get(f"/jobs/{demo}/handover")["lag"]
+    assert any(r["condition"] == "Interpolation on instead of off · HDMI 3" and "+35.0 ms" in r["text"] for r in hand)
+    api.post(f"/jobs/{demo}/undo", {"uid": "undo-costs"})
+    assert api.get(f"/lag/{uid}")["kept_costs"] == []
+
+
+def test_a_new_firmware_makes_costs_stale(api: Api, session: dict[str, Any], demo: str) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    api.post(f"/jobs/{demo}/changes", change(1, {"op": "set_device", "device": "den-screen", "firmware": "2.4"}))
+    measured(api, uid, planned(api, uid)["plan"], LAGS)
+    api.post(f"/lag/{uid}/use")
+    revision = api.get(f"/jobs/{demo}")["revision"]
+    newer = {"op": "set_device", "device": "den-screen", "firmware": "2.6"}
+    api.post(f"/jobs/{demo}/changes", change(revision, newer))
+    got = api.get(f"/lag/{uid}")
+    assert all("2.6 runs now: measure again" in c["older"] for c in got["report"]["conditions"] if c["summary"])
+    rows = api.get(f"/jobs/{demo}/runs/den/titles")["rows"]
+    (told,) = (c for r in rows if r["key"] == "motion" for c in r["costs"])
+    assert told.endswith("2.6 runs now: measure again")
+
+
+def test_another_state_of_the_same_name_gets_a_name_of_its_own(api: Api, session: dict[str, Any], demo: str) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/warning")
+    planned(api, uid)
+    other = {"game": "off", "noise": "high", "motion": "off", "preset": "standard", "tone": "off"}
+    names = {c["condition"] for c in planned(api, uid, baseline=other)["plan"]["cells"]}
+    assert names == {"baseline (2)", "Interpolation on (2)", "Game mode on (2)"}
+    whole = api.get(f"/jobs/{demo}/file")
+    (row,) = (r for r in whole["lag"] if r["device"] == "den-screen")
+    assert row["states"]["baseline"]["noise"] == "off"
+    assert row["states"]["baseline (2)"]["noise"] == "high"
+
+
+def test_screens_side_by_side(api: Api, session: dict[str, Any], demo: str) -> None:
+    uid = session["uid"]
+    other = api.post(f"/jobs/{demo}/lag", {"device": "match-monitor"})["uid"]
+    for each, ms in ((uid, 12.0), (other, 4.0)):
+        api.post(f"/lag/{each}/warning")
+        for n in range(6):
+            api.post(f"/lag/{each}/readings", {"condition": "game", "lag_ms": ms + n / 10}, expect=201)
+    told = api.get(f"/jobs/{demo}/lag/beside?baseline=match-monitor/game")
+    assert told["baseline"] == "match-monitor/game"
+    assert {r["key"]: r["against_ms"] for r in told["rows"]} == {"den-screen/game": 8.0, "match-monitor/game": None}
+
+
 def test_held_against_a_bound_a_baseline_and_an_own_equivalence(api: Api, session: dict[str, Any]) -> None:
     """S06: the same readings are no practical change within ±5 ms and a change within ±2."""
     uid = session["uid"]

@@ -27,7 +27,8 @@ from wavilex.core.lag.plan import Cell
 from wavilex.library import simulated_screens, starter_profiles
 from wavilex.library.simulated_screens import simulated_edids
 from wavilex.server.api import api as ninja_api
-from wavilex.server.bench.services import accept_warning, keep_reading, make_plan, open_session
+from wavilex.server.bench.services import accept_warning, keep_reading, open_session
+from wavilex.server.bench.states import make_plan
 from wavilex.server.jobs.services import change_job
 
 DOCUMENT = ninja_api.get_openapi_schema()
@@ -95,6 +96,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
                                                "text": "screen,value,cd_m2\nden-screen,20,120\n"}),
     "lightScale": ("GET", "/light/scale?document=hlg&bits=10&white=1000", None),
     "lagSessions": ("GET", f"{J}/lag", None),
+    "lagBeside": ("GET", f"{J}/lag/beside", None),
     "openLag": ("POST", f"{J}/lag", {"device": "match-monitor"}),
     "redo": ("POST", f"{J}/redo", {"uid": "live-0002"}),
     "undo": ("POST", f"{J}/undo", {"uid": "live-0003"}),
@@ -136,6 +138,10 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "readLag": ("GET", LAG, None),
     "askLag": ("POST", f"{LAG}/asked", {"bound_ms": 30}),
     "addCondition": ("POST", f"{LAG}/conditions", {"condition": "cinema"}),
+    "lagSettings": ("GET", f"{LAG}/settings?input=HDMI 3", None),
+    "barredSettings": ("POST", f"{LAG}/settings/barred", {"input": "HDMI 3", "baseline": {"game": "on"}}),
+    "cellIsSet": ("POST", f"{LAG}/ready", {"cell": 0}),
+    "useCosts": ("POST", f"{LAG}/use", {}),
     "dropLagPlan": ("DELETE", f"{LAG}/plan", None),
     "planLag": ("POST", f"{LAG}/plan", {"conditions": ["game", "standard"]}),
     "typeReading": ("POST", f"{LAG}/readings", {"condition": "game", "lag_ms": 11.5}),

@@ -829,6 +829,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/lag/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lag Beside
+         * @description Every screen of a job that was measured, side by side. baseline: a row's key, else the first.
+         */
+        get: operations["lagBeside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/leads/{lead_uid}/insertable": {
         parameters: {
             query?: never;
@@ -1871,6 +1891,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lag/{session_uid}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ready
+         * @description Everything is set for a cell of the plan: from now on it is measured, and no other.
+         */
+        post: operations["cellIsSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lag/{session_uid}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings
+         * @description The settings of the screen at an input (its label) that a plan may try one at a time.
+         */
+        get: operations["lagSettings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lag/{session_uid}/settings/barred": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Barred Settings
+         * @description What a baseline does not let stand, by `setting=value`: why. Nothing is kept.
+         */
+        post: operations["barredSettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lag/{session_uid}/take": {
         parameters: {
             query?: never;
@@ -1885,6 +1965,26 @@ export interface paths {
          * @description Let a meter take readings; they appear in the session as they arrive.
          */
         post: operations["takeReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lag/{session_uid}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use
+         * @description Keep the proved costs of settings with the screen: from there titles, choices, faults and chains read them.
+         */
+        post: operations["useCosts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2559,6 +2659,20 @@ export interface components {
             title: components["schemas"]["TitleData"];
         };
         /**
+         * AddedLag
+         * @description Lag a setting adds as a title has it, in ms; why: measured where and when, or whose claim.
+         */
+        AddedLag: {
+            /** Measured */
+            measured: boolean;
+            /** Ms */
+            ms: number;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * AlsoSent
          * @description Another signal the machine sends, and how each input treats it.
          */
@@ -2722,6 +2836,18 @@ export interface components {
             /** Option */
             option: string;
         };
+        /** BaselineIn */
+        BaselineIn: {
+            /** Baseline */
+            baseline: {
+                [key: string]: string;
+            };
+            /**
+             * Input
+             * @default
+             */
+            input: string;
+        };
         /**
          * BeforeMeter
          * @description What stands before the meter: told it, so that its samples are of one thing.
@@ -2757,6 +2883,59 @@ export interface components {
              */
             window_percent: number;
         };
+        /**
+         * BesideOut
+         * @description Screens side by side. baseline: the key of the row the others are held against.
+         */
+        BesideOut: {
+            /** Baseline */
+            baseline: string;
+            /** Footing */
+            footing: string;
+            /** Rows */
+            rows: components["schemas"]["BesideRow"][];
+        };
+        /**
+         * BesideRow
+         * @description A cell of a screen. against_ms: more than the baseline, null for itself; not_alike: what else differs from it;
+         *     over: the same by day and firmware, where there are several.
+         */
+        BesideRow: {
+            /** Against High Ms */
+            against_high_ms: number | null;
+            /** Against Low Ms */
+            against_low_ms: number | null;
+            /** Against Ms */
+            against_ms: number | null;
+            /** By */
+            by: string;
+            /** Ci High Ms */
+            ci_high_ms: number | null;
+            /** Ci Low Ms */
+            ci_low_ms: number | null;
+            /** Condition */
+            condition: string;
+            /** Decided */
+            decided: string;
+            /** Device */
+            device: string;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Lag Ms */
+            lag_ms: number;
+            /** N */
+            n: number;
+            /** Not Alike */
+            not_alike: string;
+            /** Over */
+            over: components["schemas"]["EpochOut"][];
+            /** Ratio */
+            ratio: number | null;
+            /** Screen */
+            screen: string;
+        };
         /** BestOut */
         BestOut: {
             /** Bits */
@@ -2782,6 +2961,18 @@ export interface components {
              * @enum {string}
              */
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
+        };
+        /**
+         * BoundOut
+         * @description What lag may be for whom, and who says so.
+         */
+        BoundOut: {
+            /** Ms */
+            ms: number;
+            /** Source */
+            source: string;
+            /** What For */
+            what_for: string;
         };
         /**
          * BoxRow
@@ -3251,6 +3442,9 @@ export interface components {
         /**
          * ConditionOut
          * @description One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in.
+         *
+         *     set_to: what its condition sets, "" where only its name is known. kind: of its signal. older: why it may not hold
+         *     any more, "" it does.
          */
         ConditionOut: {
             /** Condition */
@@ -3263,12 +3457,19 @@ export interface components {
             guess_ms: number | null;
             /** Input */
             input: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "" | "interlaced" | "low resolution";
             /** Methods */
             methods: string[];
             /** Mode */
             mode: string;
             /** More */
             more: number | null;
+            /** Older */
+            older: string;
             /** Outliers Ms */
             outliers_ms: number[];
             /** Outliers Words */
@@ -3281,6 +3482,8 @@ export interface components {
             position: "" | "top" | "middle" | "bottom";
             /** Sentence */
             sentence: string;
+            /** Set To */
+            set_to: string;
             /** Signal */
             signal: string;
             summary: components["schemas"]["SummaryOut"] | null;
@@ -4837,6 +5040,8 @@ export interface components {
             bound_ms: number;
             /** Bound Source */
             bound_source: string;
+            /** Bounds */
+            bounds: components["schemas"]["BoundOut"][];
             /** Changes */
             changes: components["schemas"]["LagChange"][];
             /** Conditions */
@@ -4856,12 +5061,16 @@ export interface components {
             level_percent: number;
             /** Places */
             places: components["schemas"]["LightOut"][];
+            /** Setting Costs */
+            setting_costs: components["schemas"]["SettingCostOut"][];
             /** Titles */
             titles: components["schemas"]["TitleVerdict"][];
         };
         /**
          * LagSessionOut
          * @description `readings` are those after the asked number, of very many only the latest; `report` is over all of them.
+         *
+         *     kept_costs: paths of the costs that are kept with the box as they stand in the report.
          */
         LagSessionOut: {
             /** Bound Ms */
@@ -4876,6 +5085,8 @@ export interface components {
             equivalence_ms: number;
             /** Inputs */
             inputs: string[];
+            /** Kept Costs */
+            kept_costs: string[];
             /** Meters */
             meters: components["schemas"]["MeterOut"][];
             plan: components["schemas"]["PlanOut"] | null;
@@ -5880,6 +6091,36 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** OfferedOption */
+        OfferedOption: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * OfferedSetting
+         * @description A setting that may cost time: how it stands (null: not known), which value is expected to be quickest, whether a
+         *     cost is expected of it.
+         */
+        OfferedSetting: {
+            /** Found */
+            found: string | null;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Likely */
+            likely: boolean;
+            /** Options */
+            options: components["schemas"]["OfferedOption"][];
+            /** Planned */
+            planned: string | null;
+            /** Quickest */
+            quickest: string;
+            /** Where */
+            where: string;
+        };
         /**
          * OnShelf
          * @description A box of a job against the shelf. state: not there, the newest version, an older one, or changed in the job.
@@ -6149,15 +6390,27 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description Every combination is a cell. order: grouped spares re-syncs, random spreads drift.
+         * @description Every combination is a cell. order: grouped changes seldom what is slow to change, random spreads drift.
          *
+         *     kind: table, of the conditions that are named; settings, of a baseline (by setting) and each value that differs from
+         *     it alone; before_after, of the screen as it was found and as it is planned.
          *     count: readings of each. certainty_ms: instead, as many as the median's interval needs to reach so far to each
          *     side, by the spread seen so far.
          */
         PlanIn: {
+            /**
+             * Baseline
+             * @default {}
+             */
+            baseline: {
+                [key: string]: string;
+            };
             /** Certainty Ms */
             certainty_ms?: number | null;
-            /** Conditions */
+            /**
+             * Conditions
+             * @default []
+             */
             conditions: string[];
             /**
              * Count
@@ -6165,10 +6418,21 @@ export interface components {
              */
             count: number;
             /**
+             * Each
+             * @default []
+             */
+            each: components["schemas"]["SettingValue"][];
+            /**
              * Inputs
              * @default []
              */
             inputs: string[];
+            /**
+             * Kind
+             * @default table
+             * @enum {string}
+             */
+            kind: "table" | "settings" | "before_after";
             /**
              * Order
              * @default grouped
@@ -6188,9 +6452,12 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description Cells in the order to take them; next: the first that lacks readings, null: all taken.
+         * @description Cells in the order to take them; next: the first that lacks readings, null: all taken. ready: the cell somebody
+         *     said is set, null: none yet; back: what to put back once all is taken.
          */
         PlanOut: {
+            /** Back */
+            back: components["schemas"]["ToSetOut"][];
             /** Cells */
             cells: components["schemas"]["PlannedCell"][];
             /** Next */
@@ -6200,6 +6467,8 @@ export interface components {
              * @enum {string}
              */
             order: "grouped" | "random";
+            /** Ready */
+            ready: number | null;
             /** Seconds Left */
             seconds_left: number;
         };
@@ -6214,7 +6483,10 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["PlannedOut"][];
         };
-        /** PlannedCell */
+        /**
+         * PlannedCell
+         * @description to_set: what to set for it, coming from the cell that is set now.
+         */
         PlannedCell: {
             /** Condition */
             condition: string;
@@ -6233,6 +6505,8 @@ export interface components {
             signal: string;
             /** Taken */
             taken: number;
+            /** To Set */
+            to_set: components["schemas"]["ToSetOut"][];
         };
         /**
          * PlannedOut
@@ -6756,6 +7030,11 @@ export interface components {
             session: components["schemas"]["LagSessionOut"];
             /** Taken */
             taken: number;
+        };
+        /** ReadyIn */
+        ReadyIn: {
+            /** Cell */
+            cell: number;
         };
         /** ReasonOut */
         ReasonOut: {
@@ -7810,6 +8089,55 @@ export interface components {
             value: string | number | boolean;
         };
         /**
+         * SettingCostOut
+         * @description One setting's cost against the baseline's value of it, all else alike, in ms. at: signal and input in words; n:
+         *     of the cell with fewer readings. firmware: the box's, "" not known or not one (one_firmware); path: where it is
+         *     kept; day: of the last reading.
+         */
+        SettingCostOut: {
+            /** Against */
+            against: string;
+            /** At */
+            at: string;
+            /** Because */
+            because: string;
+            /** By */
+            by: string;
+            /** Ci High Ms */
+            ci_high_ms: number | null;
+            /** Ci Low Ms */
+            ci_low_ms: number | null;
+            /** Day */
+            day: string;
+            /** Decided */
+            decided: string;
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "same" | "changed" | "undecided";
+            /** Firmware */
+            firmware: string;
+            /** Input */
+            input: string;
+            /** Ms */
+            ms: number;
+            /** N */
+            n: number;
+            /** One Firmware */
+            one_firmware: boolean;
+            /** Option */
+            option: string;
+            /** Path */
+            path: string;
+            /** Setting */
+            setting: string;
+            /** Signal */
+            signal: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * SettingOut
          * @description standing: what the device itself does to it: greyed, forced, inert, cycle or nothing; frees: what ends that.
          */
@@ -7851,6 +8179,13 @@ export interface components {
             value: string | null;
             /** Where */
             where: string;
+        };
+        /** SettingValue */
+        SettingValue: {
+            /** Option */
+            option: string;
+            /** Setting */
+            setting: string;
         };
         /**
          * SettingsPlanOut
@@ -8598,9 +8933,12 @@ export interface components {
          * TitleColumn
          * @description One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them.
          *
-         *     uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps.
+         *     uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps; adds_ms: the sum of
+         *     `added`.
          */
         TitleColumn: {
+            /** Added */
+            added: components["schemas"]["AddedLag"][];
             /** Adds Ms */
             adds_ms: number;
             /** Cells */
@@ -8711,10 +9049,15 @@ export interface components {
             /** Rates */
             rates: components["schemas"]["RateOut"][];
         };
-        /** TitleRow */
+        /**
+         * TitleRow
+         * @description costs: what was measured of this setting's lag, in words; what holds no more says so.
+         */
         TitleRow: {
             /** Cells */
             cells: (components["schemas"]["TitleCell"] | null)[];
+            /** Costs */
+            costs: string[];
             /** Device */
             device: string;
             /** Flips */
@@ -8745,6 +9088,16 @@ export interface components {
             title: string;
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * ToSetOut
+         * @description One thing to set, and where; "" where nobody knows.
+         */
+        ToSetOut: {
+            /** Where */
+            where: string;
+            /** Words */
+            words: string;
         };
         /** TrackOut */
         TrackOut: {
@@ -12075,6 +12428,57 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lagBeside: {
+        parameters: {
+            query?: {
+                baseline?: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15999,6 +16403,237 @@ export interface operations {
             };
         };
     };
+    cellIsSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lagSettings: {
+        parameters: {
+            query?: {
+                input?: string;
+            };
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedSetting"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    barredSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaselineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     takeReadings: {
         parameters: {
             query?: never;
@@ -16021,6 +16656,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeterOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    useCosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
                 };
             };
             /** @description Bad Request */

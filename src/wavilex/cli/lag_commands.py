@@ -30,7 +30,7 @@ def _groups(name: str) -> tuple[Mapping[str, Readings], list[dict[str, Any]]]:
 
 def summary(a: argparse.Namespace) -> int:
     """`wavilex lag summary`: per condition n, median, mean, sd and the interval of the median, in ms."""
-    from wavilex.core.lag.report import ms, ms_if_known
+    from wavilex.core.lag.groups import ms, ms_if_known
     from wavilex.core.lag.summary import summarise
 
     groups, refused = _groups(a.file)

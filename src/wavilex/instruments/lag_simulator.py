@@ -32,6 +32,11 @@ _PROCESSING = {
     ("monitor", "reading"): (5_900, 450),
 }
 _OTHER = (19_800, 900)
+# what a setting adds to that, in µs, by effect and value as the host's label says them; figures of our own
+_ADDS = {
+    "interpolation=on": 29_100, "processing=auto": 6_200, "processing=high": 12_400, "processing=low": 2_600,
+    "black_frames=on": 8_300, "input_speed=slow": 14_900, "input_speed=middle": 7_200, "tone_mapping=screen": 400,
+}  # fmt: skip
 _USUAL = {"monitor": "1920x1080@120"}
 _PLACES = {"top": 0.1, "middle": 0.5, "bottom": 0.9}
 _ACTIVE = 0.96  # of a frame is picture
@@ -125,12 +130,13 @@ class Simulator:
         kind, _, rest = self.subject.partition(" ")
         words = rest.split(" ")
         place = _PLACES.get(words[-1], _PLACES["middle"])
-        mode = " ".join(w for w in words if w not in _PLACES and w != "analogue")
+        mode = " ".join(w for w in words if w not in _PLACES and w != "analogue" and "=" not in w)
         middle, spread = _PROCESSING.get((kind, mode), _OTHER)
         name = self.signal or _USUAL.get(kind, "1920x1080@60")
         size, _, hz = name.partition("@")
         lines = int(size.partition("x")[2].rstrip("i"))
         lag = middle + place * _ACTIVE * 1_000_000 / int(hz)
+        lag += sum(_ADDS.get(w, 0) for w in words)
         if size.endswith("i") or lines < _FEW_LINES:
             lag += 2_000_000 / 60  # woven out of two fields
         if "analogue" in words:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from wavilex.core.advise.wishes import Wish
 from wavilex.core.gear.conditions import Surroundings, holds
 from wavilex.core.gear.profile import Profile
-from wavilex.core.gear.quirks import AddsLag, Dims
+from wavilex.core.gear.quirks import Dims
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Place, Standing, stand, value_at
 from wavilex.core.gear.words import standing_data
@@ -118,15 +118,6 @@ def _judge(
             score += wish.worth.get(really.value, 0)
         score += _NEAR * (values[place] == now.get(place))
     return Solution(chosen, standing, score)
-
-
-def added_lag_ms(profile: Profile, scope: str, standing: Mapping[Place, Standing], around: Surroundings) -> float:
-    """Lag that the chosen values add, by the profile's lag quirks, in ms."""
-    values = value_at(profile, standing, scope, around.shown_input)
-    return sum(
-        q.adds_ms for q in profile.quirks
-        if isinstance(q, AddsLag) and (q.when is None or holds(q.when, values, around, scope) is True)
-    )  # fmt: skip
 
 
 def keeps_percent(profile: Profile, scope: str, standing: Mapping[Place, Standing], around: Surroundings) -> float:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from fractions import Fraction
 
+from wavilex.core.advise.lag_cost import added_lag, no_change
 from wavilex.core.chain.notes import notes
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
@@ -14,7 +14,7 @@ from wavilex.core.chain.shape import shape_words
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.gear.conditions import holds
 from wavilex.core.gear.own_faults import Complaint
-from wavilex.core.gear.quirks import AddsLag, Dims
+from wavilex.core.gear.quirks import Dims
 from wavilex.core.gear.stand import value_at
 from wavilex.core.gear.words import condition_words
 from wavilex.core.prove.arrival import Arrival
@@ -141,7 +141,10 @@ def _screen(layer: Layer, result: RunResult) -> Iterator[_One]:
         return
     if standing.greyed is not None:
         yield "greyed", OFTEN, standing.greyed.because
-    if standing.value == "off":
+    proof = no_change(layer.rig, screen, game.id, standing.value or "")
+    if standing.value == "off" and proof is not None:
+        yield "lags", SELDOM * 10, f"{game.label} is off, and was measured to make no practical change"
+    elif standing.value == "off":
         yield "lags", 0.85, f"{game.label} stands at {game.option_label('off')}: processing stays on"
     elif standing.value is None:
         yield "lags", SOMETIMES, f"nobody noted {game.label}"
@@ -163,13 +166,12 @@ def _processing(layer: Layer, result: RunResult) -> Iterator[_One]:
 def _of_box(layer: Layer, result: RunResult, device: Device, port: str) -> Iterator[_One]:
     facts = arriving_facts(result)
     values = value_at(device.profile, layer.standing(device, facts), port)
+    around = layer.around(device, facts)
     for quirk in device.profile.quirks:
-        if not isinstance(quirk, AddsLag | Dims) or quirk.when is None:
-            continue
-        if holds(quirk.when, values, layer.around(device, facts), port) is not True:
-            continue
-        words = f"{device.label}: {condition_words(device.profile, quirk.when)}"
-        if isinstance(quirk, Dims):
+        if isinstance(quirk, Dims) and quirk.when is not None and holds(quirk.when, values, around, port) is True:
+            words = f"{device.label}: {condition_words(device.profile, quirk.when)}"
             yield "too_dark", MOSTLY if quirk.keeps_percent <= 70 else SOMETIMES, words
-        elif Fraction(str(quirk.adds_ms)) >= _EXTRA_LAG_MS:
-            yield "lags", MOSTLY, f"{words}: {quirk.adds_ms:g} ms"
+    for added in added_lag(layer.rig, device, port, layer.standing(device, facts), around):
+        if added.setting and added.ms >= _EXTRA_LAG_MS:  # what is always so is no fault of a setting
+            words = f"{device.label}: {added.words}, {float(added.ms):g} ms, {added.why.partition(':')[0]}"
+            yield "lags", OFTEN if added.measured else MOSTLY, words

@@ -113,7 +113,7 @@ def _at_screen(
     both, name = f"{device.label}: processing and scan-out", f"{device.label}: processing"
     if screen is not None and screen.lag_us is not None and (timing is None or timing_of(screen.signal) is None):
         whole = screen.lag_us / 1000
-        return [Part(both, whole, whole, "measured", f"in {screen.condition}, its signal not noted")]
+        return [Part(both, whole, whole, "measured", f"{_in(screen)}, its signal not noted")]
     unknown = "nobody measured it yet"
     if screen is not None and screen.lag_us is None:
         unknown = f"not measured for this signal, only with {' and '.join(map(shown, screen.others))}"
@@ -123,7 +123,7 @@ def _at_screen(
     here = Part("scan-out to mid-screen", scan, scan, "worked_out", f"half the lines of {timing.mode.name}")
     if screen is not None and screen.lag_us is not None:
         rest = max(screen.lag_us / 1000 - scan, Fraction(0))
-        words = f"in {screen.condition}, scan-out of {shown(screen.signal)} taken off"
+        words = f"{_in(screen)}, scan-out of {shown(screen.signal)} taken off"
         return [here, Part(name, rest, rest, "measured", words)]
     same = sorted((x for x in elsewhere if x.signal == str(timing.mode)), key=lambda x: x.lag_us)
     if same:
@@ -135,6 +135,11 @@ def _at_screen(
         rest = max(Fraction(str(claim.lag_ms)) - scan, Fraction(0))
         return [here, Part(name, rest, rest, "claimed", claim.condition)]
     return [here, Part(name, Fraction(0), Fraction(_MOST_OF_A_SCREEN_MS), "unknown", unknown)]
+
+
+def _in(screen: Screen) -> str:
+    """In which mode it was measured, and what stands otherwise now."""
+    return f"in {screen.condition}{f' ({screen.beside})' if screen.beside else ''}"
 
 
 def budget_data(parts: Sequence[Part]) -> SumOut:

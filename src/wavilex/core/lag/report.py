@@ -5,19 +5,20 @@ A cell's name is its screen mode with whatever else differs between the cells. G
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
-from functools import cached_property
+from typing import Literal
 
+from wavilex.core.gear.profile import Profile
 from wavilex.core.lag.difference import DECISIONS, EQUIVALENCE_LEVEL, Difference, compare, costs, equivalence, ratio
 from wavilex.core.lag.enough import enough
+from wavilex.core.lag.groups import Group, ms, ms_if_known, names
 from wavilex.core.lag.plan import Cell
-from wavilex.core.lag.readings import Readings, Way
 from wavilex.core.lag.recognise import buffers, interlaced, low_progressive
-from wavilex.core.lag.regression import Epoch, changes, lags
-from wavilex.core.lag.scanout import POSITIONS, frame_of, parts, scan_out, slope
+from wavilex.core.lag.regression import changes, lags
+from wavilex.core.lag.scanout import POSITIONS, parts, scan_out, slope
+from wavilex.core.lag.setting_cost import Taken, setting_costs
 from wavilex.core.lag.shapes import (
     ConditionOut,
     CostOut,
@@ -28,41 +29,32 @@ from wavilex.core.lag.shapes import (
     LagReport,
     LightOut,
     PartsOut,
+    SettingCostOut,
     SummaryOut,
     TitleVerdict,
 )
+from wavilex.core.lag.state import NOT_NOTED, State, state_words
 from wavilex.core.lag.steps import late_words
-from wavilex.core.lag.summary import BOUNDS_MS, FEWEST_FOR_INTERVAL, UNHURRIED, LagSummary, judge, outliers, summarise
+from wavilex.core.lag.summary import (
+    BOUNDS_MS,
+    FEWEST_FOR_INTERVAL,
+    UNHURRIED,
+    LagSummary,
+    bounds_data,
+    judge,
+    outliers,
+    summarise,
+)
 from wavilex.core.rig.model import Title
 from wavilex.core.video.named import shown, timing_of
+from wavilex.core.video.timing import Timing
 
+SignalKind = Literal["progressive", "interlaced", "low"]
+_KINDS: Mapping[SignalKind, Literal["", "interlaced", "low resolution"]] = {
+    "progressive": "", "interlaced": "interlaced", "low": "low resolution",
+}  # fmt: skip
 _LOW_LINES = 400  # fewer lines of a progressive frame are an old machine's
 _NAMED = 6  # so many of the readings that stand out are named
-
-
-@dataclass(frozen=True)
-class Group:
-    """The readings of one cell by one method that count, in µs; guesses apart. epochs: the same by day and firmware.
-
-    way: how they were taken; off_us: how far all of them may be off together (`Readings`).
-    """
-
-    cell: Cell
-    values: tuple[int, ...] = ()
-    guesses: tuple[int, ...] = ()
-    methods: tuple[str, ...] = ()
-    epochs: tuple[Epoch, ...] = ()
-    way: Way | None = None
-    off_us: int = 0
-
-    @cached_property
-    def readings(self) -> Readings:
-        return Readings(self.values, self.way.step_us if self.way else None, self.off_us, frame_of(self.cell.signal))
-
-    @property
-    def by(self) -> str:
-        """How they were taken: `camera frames, 240 a second`."""
-        return self.way.words if self.way else ""
 
 
 @dataclass(frozen=True)
@@ -71,7 +63,8 @@ class Asked:
 
     baseline: the cell's name others are compared with, "" for the first; equivalence_us: no practical change within.
     strobes: black frames or a flashing light are on. played: the signals a title is played in, by its uid, as far as
-    that is known.
+    that is known. states: what every condition sets the box to, as far as that was noted; profile: the box's;
+    firmware: that runs on it now, "" not known.
     """
 
     kind: str = "television"
@@ -81,35 +74,13 @@ class Asked:
     strobes: bool = False
     titles: Sequence[Title] = field(default=())
     played: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    states: Mapping[str, State] = field(default_factory=dict)
+    profile: Profile | None = None
+    firmware: str = ""
 
     @property
     def bound(self) -> int:
         return self.bound_ms or BOUNDS_MS.get(self.kind, 40)
-
-
-def ms(us: Fraction | float) -> float:
-    """µs as ms, to a µs."""
-    return round(float(us) / 1000, 3)
-
-
-def ms_if_known(us: Fraction | float | None) -> float | None:
-    """The same; None where it is not known."""
-    return None if us is None else ms(us)
-
-
-def names(groups: Sequence[Group]) -> dict[str, Group]:
-    """Groups by name: the screen mode, and of input, signal and position what differs between them; how they were taken
-    where one cell was measured in more ways, which are never mixed.
-    """
-    ways = Counter(g.cell for g in groups if g.values)
-    differing = [w for w in ("input", "signal", "position") if len({getattr(g.cell, w) for g in groups}) > 1]
-    out: dict[str, Group] = {}
-    for g in groups:
-        told = {w: getattr(g.cell, w) if w in differing else "" for w in ("input", "signal", "position")}
-        by = g.by if ways[g.cell] > 1 else ""
-        words = (g.cell.condition, told["input"], shown(told["signal"]), told["position"], by)
-        out[", ".join(w for w in words if w)] = g
-    return out
 
 
 def summary_data(s: LagSummary | None) -> SummaryOut | None:
@@ -185,13 +156,15 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
     named = names(groups)
     taken = {n: g for n, g in named.items() if g.values}
     sums = {n: summarise(g.readings) for n, g in named.items()}
-    baseline = asked.baseline if asked.baseline in taken else next(iter(taken), "")
+    of_mode = next((n for n, g in taken.items() if g.cell.condition == asked.baseline), next(iter(taken), ""))
+    baseline = asked.baseline if asked.baseline in taken else of_mode
     return {
         "bound_ms": asked.bound, "bound_source": "asked here" if asked.bound_ms else "common practice",
         "kind": asked.kind, "level_percent": 95,
         "conditions": [_condition(n, g, sums[n], asked) for n, g in named.items()],
         "baseline": baseline, "difference": _first_two(taken),
-        "costs": _costs(taken, baseline, asked),
+        "costs": _costs(taken, baseline, asked), "setting_costs": _setting_costs(taken, baseline, asked),
+        "bounds": bounds_data(),
         "places": _places(taken, asked), "handling": _handling(taken),
         "changes": _changes(taken, asked), "titles": _titles(named, sums, asked),
         "footing": _footing(asked), "costs_footing": _costs_footing(len(taken) - 1, asked),
@@ -217,6 +190,8 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
         "outliers_ms": [ms(us) for us in _standing_out(g, s)[:20]],
         "outliers_words": _outliers(g, s),
         "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
+        "set_to": state_words(asked.profile, asked.states.get(g.cell.condition, NOT_NOTED)) if asked.profile else "",
+        "kind": _KINDS[_kind_of(timing)] if timing else "", "older": _older(g, asked.firmware),
     }  # fmt: skip
 
 
@@ -285,6 +260,19 @@ def _costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[Cost
     return out
 
 
+def _setting_costs(taken: Mapping[str, Group], baseline: str, asked: Asked) -> list[SettingCostOut]:
+    """What each setting costs, where two cells differ in it alone."""
+    if not baseline or asked.profile is None:
+        return []
+    cells = [
+        Taken(g.cell, g.readings, g.by, tuple(dict.fromkeys(e.firmware for e in g.epochs)),
+              max((e.day for e in g.epochs), default=""))
+        for g in taken.values()
+    ]  # fmt: skip
+    of = taken[baseline].cell.condition
+    return setting_costs(cells, of, asked.states, asked.profile, asked.equivalence_us)
+
+
 def _places(taken: Mapping[str, Group], asked: Asked) -> list[LightOut]:
     """Top to bottom, for every mode and signal measured at two places or more."""
     by: dict[tuple[str, str, str, str], dict[str, Fraction]] = {}
@@ -309,18 +297,17 @@ def _handling(taken: Mapping[str, Group]) -> list[HandlingOut]:
     """Interlaced and low-resolution progressive against progressive of the same mode, input and place: of the same size
     and rate, the low-resolution one with half the lines.
     """
-    by: dict[tuple[str, str, str, str], dict[tuple[str, int, int], Group]] = {}
+    by: dict[tuple[str, str, str, str], dict[tuple[SignalKind, int, int], Group]] = {}
     for g in taken.values():
         timing = timing_of(g.cell.signal)
         if timing is not None:
-            lines = timing.frame_height
-            kind = "interlaced" if timing.interlaced else "low" if lines < _LOW_LINES else "progressive"
-            size = lines * (2 if kind == "low" else 1), timing.nominal_hz
+            kind = _kind_of(timing)
+            size = timing.frame_height * (2 if kind == "low" else 1), timing.nominal_hz
             by.setdefault((g.cell.condition, g.cell.input, g.cell.position, g.by), {}).setdefault((kind, *size), g)
     out: list[HandlingOut] = []
     for (condition, socket, *_), kinds in by.items():
         for (kind, lines, hz), weave in kinds.items():
-            plain, low = (kinds.get((k, lines, hz)) for k in ("progressive", "low"))
+            plain, low = kinds.get(("progressive", lines, hz)), kinds.get(("low", lines, hz))
             timing = timing_of(weave.cell.signal)
             if kind != "interlaced" or plain is None or timing is None:
                 continue
@@ -332,6 +319,18 @@ def _handling(taken: Mapping[str, Group]) -> list[HandlingOut]:
             out += [{"condition": place, "kind": f.kind, "fields": round(f.fields, 2), "words": f.words}
                     for f in found if f]  # fmt: skip
     return out
+
+
+def _kind_of(timing: Timing) -> SignalKind:
+    return "interlaced" if timing.interlaced else "low" if timing.frame_height < _LOW_LINES else "progressive"
+
+
+def _older(g: Group, firmware: str) -> str:
+    """Was all of it taken on another firmware than runs now? "" where not, or where nobody knows."""
+    of = {e.firmware for e in g.epochs}
+    if not firmware or not of or "" in of or firmware in of:
+        return ""
+    return f"taken on firmware {' and '.join(sorted(of))}; {firmware} runs now: measure again"
 
 
 def _changes(taken: Mapping[str, Group], asked: Asked) -> list[LagChange]:

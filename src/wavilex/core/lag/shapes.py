@@ -42,7 +42,11 @@ class PartsOut(TypedDict):
 
 
 class ConditionOut(TypedDict):
-    """One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in."""
+    """One cell. more: readings still to take for ±1 ms, null: no telling. guess_ms: guesses, never mixed in.
+
+    set_to: what its condition sets, "" where only its name is known. kind: of its signal. older: why it may not hold
+    any more, "" it does.
+    """
 
     condition: str
     mode: str
@@ -60,6 +64,9 @@ class ConditionOut(TypedDict):
     outliers_words: str
     guess_ms: float | None
     parts: PartsOut | None
+    set_to: str
+    kind: Literal["", "interlaced", "low resolution"]
+    older: str
 
 
 class DifferenceOut(TypedDict):
@@ -102,6 +109,41 @@ class CostOut(TypedDict):
     ratio_high: float | None
 
 
+class SettingCostOut(TypedDict):
+    """One setting's cost against the baseline's value of it, all else alike, in ms. at: signal and input in words; n:
+    of the cell with fewer readings. firmware: the box's, "" not known or not one (one_firmware); path: where it is
+    kept; day: of the last reading.
+    """
+
+    setting: str
+    option: str
+    against: str
+    words: str
+    at: str
+    input: str
+    signal: str
+    by: str
+    n: int
+    ms: float
+    ci_low_ms: float | None
+    ci_high_ms: float | None
+    decision: Literal["same", "changed", "undecided"]
+    decided: str
+    because: str
+    firmware: str
+    one_firmware: bool
+    path: str
+    day: str
+
+
+class BoundOut(TypedDict):
+    """What lag may be for whom, and who says so."""
+
+    ms: int
+    what_for: str
+    source: str
+
+
 LightKind = Literal["rolling", "at_once", "strobed", "reversed", "between"]
 
 
@@ -135,6 +177,38 @@ class LagChange(TypedDict):
     sentences: list[str]
 
 
+class BesideRow(TypedDict):
+    """A cell of a screen. against_ms: more than the baseline, null for itself; not_alike: what else differs from it;
+    over: the same by day and firmware, where there are several.
+    """
+
+    key: str
+    device: str
+    screen: str
+    condition: str
+    kind: str
+    by: str
+    n: int
+    lag_ms: float
+    ci_low_ms: float | None
+    ci_high_ms: float | None
+    against_ms: float | None
+    against_low_ms: float | None
+    against_high_ms: float | None
+    decided: str
+    ratio: float | None
+    not_alike: str
+    over: list[EpochOut]
+
+
+class BesideOut(TypedDict):
+    """Screens side by side. baseline: the key of the row the others are held against."""
+
+    baseline: str
+    rows: list[BesideRow]
+    footing: str
+
+
 class TitleVerdict(TypedDict):
     """verdict: within, over, undecided, or not_measured for the signal it is played in (condition is "" then)."""
 
@@ -154,6 +228,8 @@ class LagReport(TypedDict):
     difference: LagDifference | None
     baseline: str
     costs: list[CostOut]
+    setting_costs: list[SettingCostOut]
+    bounds: list[BoundOut]
     places: list[LightOut]
     handling: list[HandlingOut]
     changes: list[LagChange]

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
+from wavilex.core.advise.lag_cost import added_lag, added_ms
 from wavilex.core.advise.situation import HDR, STANDARD, answers_of, boxes_of, schools_of, where_of
-from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places
+from wavilex.core.advise.solve import keeps_percent, places
 from wavilex.core.advise.together import solve_run
 from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.carry import run_result
@@ -133,7 +134,7 @@ def _side(
         for place, _setting in places(profile, box.scope):
             if place in solution.chosen:
                 values.append((*box.key(place), solution.value(place)))
-        lag += added_lag_ms(profile, box.scope, solution.standing, box.around)
+        lag += added_ms(added_lag(layer.rig, box.device, box.scope, solution.standing, box.around))
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
         dims = dims or any(isinstance(q, Dims) for q in profile.quirks)
     return _Side(school, tuple(values), lag, keeps, dims)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 
 from wavilex.core.advise.effects import Standing, effects
+from wavilex.core.advise.lag_cost import added_lag, added_ms
 from wavilex.core.advise.settings_plan import proposals
 from wavilex.core.advise.situation import STANDARD, answers_of, boxes_of, schools_of, where_of
-from wavilex.core.advise.solve import added_lag_ms, keeps_percent, places
+from wavilex.core.advise.solve import keeps_percent, places
 from wavilex.core.advise.together import solve_run
 from wavilex.core.advise.wishes import wishes_of
 from wavilex.core.chain.paths import Layer
@@ -104,7 +105,7 @@ def _cost(layer: Layer, result: RunResult) -> _Cost:
     lag, keeps = 0.0, 100.0
     for box in boxes_of(layer, result):
         standing = stand(box.device.profile, box.chosen, box.around)
-        lag += added_lag_ms(box.device.profile, box.scope, standing, box.around)
+        lag += added_ms(added_lag(layer.rig, box.device, box.scope, standing, box.around))
         keeps *= keeps_percent(box.device.profile, box.scope, standing, box.around) / 100
     return lag, keeps
 

@@ -121,10 +121,20 @@ class StyleAnswer(TypedDict):
     level: Level
 
 
+class AddedLag(TypedDict):
+    """Lag a setting adds as a title has it, in ms; why: measured where and when, or whose claim."""
+
+    ms: float
+    words: str
+    why: str
+    measured: bool
+
+
 class TitleColumn(TypedDict):
     """One title's values; missed: what was wished and cannot be, with what excludes it; ops: plan them.
 
-    uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps.
+    uid is empty for `any title`; keeps_percent: the share of its brightness the picture keeps; adds_ms: the sum of
+    `added`.
     """
 
     title: str
@@ -135,12 +145,15 @@ class TitleColumn(TypedDict):
     missed: list[str]
     ops: list[Op]
     adds_ms: float
+    added: list[AddedLag]
     keeps_percent: int
     mode: TitleAdvice | None
     style: list[StyleAnswer]
 
 
 class TitleRow(TypedDict):
+    """costs: what was measured of this setting's lag, in words; what holds no more says so."""
+
     key: str
     device: str
     label: str
@@ -148,6 +161,7 @@ class TitleRow(TypedDict):
     found: str
     plan: str
     cells: list[TitleCell | None]
+    costs: list[str]
     flips: bool
 
 

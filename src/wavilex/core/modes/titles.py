@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from wavilex.core.advise.lag_cost import Added, added_lag, added_ms, told_costs
 from wavilex.core.advise.situation import HDR, STANDARD, Box, SignalKind, answers_of, boxes_of, kinds_of, wished
-from wavilex.core.advise.solve import added_lag_ms, barred_words, keeps_percent, places
+from wavilex.core.advise.solve import barred_words, keeps_percent, places
 from wavilex.core.advise.together import solve_run
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.setting import Setting
 from wavilex.core.modes.recommend import as_set, playing_of, recommend_data
-from wavilex.core.modes.shapes import TitleCell, TitleColumn, TitlePlansOut, TitleRow
+from wavilex.core.modes.shapes import AddedLag, TitleCell, TitleColumn, TitlePlansOut, TitleRow
 from wavilex.core.rig.model import Title
 from wavilex.core.rig.ops import Change, to_set
 
@@ -46,7 +47,8 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
     cells: dict[str, TitleCell] = {}
     missed: list[str] = []
     ops: list[Change] = []
-    adds_ms, keeps = 0.0, 100.0
+    added: tuple[Added, ...] = ()
+    keeps = 100.0
     for solved in solve_run(layer, result, wishes, kind, playing):
         box, solution = solved.box, solved.solution
         profile = box.device.profile
@@ -65,18 +67,24 @@ def _column(layer: Layer, result: RunResult, title: Title | None) -> TitleColumn
                 "option": value, "label": setting.option_label(value), "why": why,
             }  # fmt: skip
             ops.append(to_set(box.key(place), value))
-        adds_ms += added_lag_ms(profile, box.scope, solution.standing, box.around)
+        added += added_lag(layer.rig, box.device, box.scope, solution.standing, box.around)
         keeps *= keeps_percent(profile, box.scope, solution.standing, box.around) / 100
+    adds_ms = added_ms(added)
     return {
         "title": title.name if title else "any title", "competitive": bool(title and title.competitive),
         "uid": title.uid if title else "", "signal": kind, "cells": cells, "missed": missed, "ops": ops,
-        "adds_ms": adds_ms, "keeps_percent": round(keeps),
+        "adds_ms": adds_ms, "added": [added_data(a) for a in added], "keeps_percent": round(keeps),
         "mode": recommend_data(layer, result, title, as_set(layer, result, best, ops) if best else None, adds_ms),
         "style": [
             {"question": key, "school": a.school, "level": a.level}
             for key, a in answers_of(layer, result.run, title).items()
         ],
     }  # fmt: skip
+
+
+def added_data(a: Added) -> AddedLag:
+    """As plain data."""
+    return {"ms": round(float(a.ms), 3), "words": a.words, "why": a.why, "measured": a.measured}
 
 
 def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, columns: Sequence[TitleColumn]) -> TitleRow:
@@ -87,5 +95,6 @@ def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, colum
         "found": setting.option_label(found) if found else "not seen",
         "plan": setting.option_label(value) if value else "not known",
         "cells": picked,
+        "costs": told_costs(layer.rig, box.device).get(setting.id, []),
         "flips": len({c["option"] for c in picked if c}) > 1,
     }  # fmt: skip

@@ -10,7 +10,7 @@ from pydantic import Field, ValidationError
 from wavilex.core import refused
 from wavilex.core.bounds import CONDITION_LETTERS, MOST_LAG_US
 from wavilex.core.errors import ChangeError
-from wavilex.core.fields import Model, Provenance
+from wavilex.core.fields import Ident, Model, Provenance
 from wavilex.core.gear.hdr_pages import HdrPage
 from wavilex.core.gear.ports import Video
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2
@@ -22,6 +22,7 @@ from wavilex.core.rig.model import (
     LAG_FACT,
     PEAK_FACT,
     PLAYS_FACT,
+    SETTING_LAG_FACT,
     SOUND_LAG_FACT,
     TRIED_FACT,
     Device,
@@ -32,6 +33,9 @@ from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT, RoomLight
 
 MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = get_args(Provenance)
+
+
+_Span = Annotated[int, Field(ge=-MOST_LAG_US, le=MOST_LAG_US)]
 
 
 class LagSeen(Model):
@@ -46,7 +50,27 @@ class LagSeen(Model):
     lag_us: Annotated[int, Field(ge=0, le=MOST_LAG_US)]
     readings: Annotated[int, Field(ge=1)]
     against: Annotated[str, Field(max_length=400)] = ""
-    cost_us: Annotated[int, Field(ge=-MOST_LAG_US, le=MOST_LAG_US)] | None = None
+    cost_us: _Span | None = None
+
+
+class SettingLag(Model):
+    """What a value of a setting costs in time against another value of it, all else alike, in µs with its interval at
+    95 %; input and signal it was measured with, "" not noted. changed: False: proved to be no practical change.
+    firmware: of the box then, "" not known; day: ISO 8601.
+    """
+
+    setting: Ident
+    option: Ident
+    against: Ident
+    input: Annotated[str, Field(max_length=200)] = ""
+    signal: Annotated[str, Field(max_length=200)] = ""
+    cost_us: _Span
+    low_us: _Span
+    high_us: _Span
+    readings: Annotated[int, Field(ge=1)]
+    changed: bool
+    firmware: Annotated[str, Field(max_length=60)] = ""
+    day: Annotated[str, Field(max_length=10, pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
 def set_fact(rig: Rig, change: SetFact) -> Applied:
@@ -74,6 +98,12 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
         need(len(parts) == 2 and 0 < len(parts[1]) <= 40, f"a lag is kept as {LAG_FACT}.<name>, not {path!r}")
         if value is not None:
             _valid(LagSeen, value, path)
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] == SETTING_LAG_FACT:
+        need(len(parts) == 2 and 0 < len(parts[1]) <= 40, f"a cost is kept as {SETTING_LAG_FACT}.<name>, not {path!r}")
+        if value is not None:
+            _valid(SettingLag, value, path)
+            _check_setting_lag(device, SettingLag.model_validate(value))
         return _put_fact(rig, device, path, value, change)
     if path == ROOM_FACT:
         need(device.profile.role == "screen", "the light of a room is noted of a screen in it")
@@ -133,6 +163,15 @@ def _check_came_back(device: Device, path: str, value: Any) -> None:
     need(value is None or isinstance(value, str), "what came back says in which cell")
     if value is not None:
         check_scope(device, setting, value)
+
+
+def _check_setting_lag(device: Device, cost: SettingLag) -> None:
+    setting = device.profile.setting(cost.setting)
+    need(
+        setting is not None and setting.read(cost.option) is not None and setting.read(cost.against) is not None,
+        f"{device.label} has no setting {cost.setting} with {cost.option} and {cost.against}",
+    )
+    need(cost.low_us <= cost.cost_us <= cost.high_us, "a cost lies within its interval")
 
 
 def _put_fact(rig: Rig, device: Device, path: str, value: Any, change: SetFact) -> Applied:

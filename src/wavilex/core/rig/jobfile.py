@@ -128,6 +128,9 @@ class ReadingRow(_Model):
     note: Annotated[str, Field(max_length=200)] = ""
 
 
+_Name = Annotated[str, Field(min_length=1, max_length=60)]
+
+
 class LagRow(_Model):
     uid: Uid
     device: Uid
@@ -136,6 +139,7 @@ class LagRow(_Model):
     bound_ms: Annotated[int, Field(ge=1, le=1000)] | None = None
     equivalence_us: Annotated[int, Field(ge=1, le=1_000_000)] = 2000
     strobes: bool = False
+    states: Annotated[dict[Condition, dict[_Name, _Name]], Field(max_length=bounds.CONDITIONS)] = {}
     readings: Annotated[list[ReadingRow], Field(max_length=bounds.READINGS)] = []
 
 

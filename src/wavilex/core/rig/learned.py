@@ -17,12 +17,13 @@ from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.gear.words import cell_words
 from wavilex.core.link.rates import NO_FRL, frl_rate, parse_over
 from wavilex.core.rig.changes import apply
-from wavilex.core.rig.edit_facts import LagSeen
+from wavilex.core.rig.edit_facts import LagSeen, SettingLag
 from wavilex.core.rig.model import (
     CAME_BACK_FACT,
     LAG_FACT,
     PEAK_FACT,
     PLAYS_FACT,
+    SETTING_LAG_FACT,
     SOUND_LAG_FACT,
     TRIED_FACT,
     Device,
@@ -118,6 +119,8 @@ def _words(profile: Profile, path: str, value: Any) -> str:
         )
     if kind == LAG_FACT:
         return lag_words(LagSeen.model_validate(value))
+    if kind == SETTING_LAG_FACT:
+        return setting_lag_words(profile, SettingLag.model_validate(value))
     if kind == CAME_BACK_FACT:
         return came_back_words(profile, path, value)
     name, _, what = rest.partition(".")
@@ -141,6 +144,27 @@ def lag_words(seen: LagSeen) -> str:
     if seen.cost_us is None:
         return out
     return f"{out}; {abs(seen.cost_us) / 1000:.1f} ms {'less' if seen.cost_us < 0 else 'more'} than {seen.against}"
+
+
+def setting_lag_words(profile: Profile, seen: SettingLag) -> str:
+    """`Interpolation on costs 38.2 ms (37.1 to 39.0) against off, of 12 readings, on firmware 2.6`."""
+    setting = profile.setting(seen.setting)
+    name, on, off = (
+        (setting.label, *map(setting.option_label, (seen.option, seen.against)))
+        if setting else (seen.setting, seen.option, seen.against)
+    )  # fmt: skip
+    amount = " to ".join(signed_ms(x) for x in (seen.low_us, seen.high_us))
+    what = (
+        f"costs {signed_ms(seen.cost_us)} ms ({amount})" if seen.changed else f"makes no practical change ({amount} ms)"
+    )
+    at = f" with {shown(seen.signal)}" if seen.signal else ""
+    running = f", on firmware {seen.firmware}" if seen.firmware else ""
+    return f"{name} {on} {what} against {off}{at}, of {seen.readings} readings{running}, {seen.day}"
+
+
+def signed_ms(us: int) -> str:
+    """`38.2`, `−0.4`: µs as ms."""
+    return f"{us / 1000:.1f}".replace("-", "−")
 
 
 def came_back_words(profile: Profile, path: str, scope: str) -> str:

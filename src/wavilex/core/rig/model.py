@@ -242,5 +242,6 @@ TRIED_FACT = "tried"  # facts about an input: which line multiples gave a pictur
 SOUND_LAG_FACT = "sound_lag_ms"  # a fact about a box that plays sound: how late it plays it, in ms
 PEAK_FACT = "peak_cd_m2"  # a fact about a screen: its brightest HDR white
 LAG_FACT = "lag"  # facts about a box whose lag was measured: each in a screen mode, at an input, with a signal
+SETTING_LAG_FACT = "setting_lag"  # facts about a box: what a value of a setting costs in time against another, measured
 CAME_BACK_FACT = "came_back"  # facts about a setting that reverted after it was set, by the box or by its path
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself

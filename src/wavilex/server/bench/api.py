@@ -17,8 +17,10 @@ from wavilex.core.lag.shapes import Position
 from wavilex.server.accounts.roles import editor
 from wavilex.server.bench import hub, services
 from wavilex.server.bench.models import LagSession, Reading
-from wavilex.server.bench.selectors import plan_of, readings_after, report_of, session_by_uid
+from wavilex.server.bench.selectors import readings_after, report_of, session_by_uid
 from wavilex.server.bench.shapes import LagSessionOut, MeterOut
+from wavilex.server.bench.states import label_of, plan_of, require_set
+from wavilex.server.bench.used import kept_costs
 from wavilex.server.config import limits
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
@@ -51,7 +53,7 @@ def session_data(session: LagSession, after: int = 0) -> dict[str, Any]:
         "bound_ms": session.bound_ms, "equivalence_ms": session.equivalence_us / 1000, "strobes": session.strobes,
         "total": session.readings.count(), "plan": plan_of(session),
         "readings": [_reading(r) for r in readings_after(session, after)],
-        "report": report_of(session),
+        "report": report_of(session), "kept_costs": kept_costs(session),
         "meters": [asdict(hub.status(name)) for name in hub.meters()],
     }  # fmt: skip
 
@@ -196,9 +198,10 @@ def take(request: HttpRequest, session_uid: str, payload: Take) -> Status[dict[s
     session = session_by_uid(session_uid)
     services.require_warning(session)
     cell = payload.cell()
+    require_set(session, cell)
     if cell.condition not in session.conditions:
         services.add_condition(session=session, condition=cell.condition)
-    job = hub.Taking(session, cell, payload.count, services.label_of(session, cell), payload.settle)
+    job = hub.Taking(session, cell, payload.count, label_of(session, cell), payload.settle)
     return Status(202, asdict(hub.start(payload.meter, job)))
 
 

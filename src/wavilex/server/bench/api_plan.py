@@ -9,29 +9,42 @@ from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
 from wavilex.core.lag.plan import cells
-from wavilex.core.lag.shapes import BudgetOut, Position
+from wavilex.core.lag.shapes import BesideOut, BudgetOut, Position
 from wavilex.core.lag.table import read_table, table_parts, within
 from wavilex.server.accounts.roles import editor
-from wavilex.server.bench import services
+from wavilex.server.bench import services, states
 from wavilex.server.bench.api import READ, WRITE, session_data
-from wavilex.server.bench.selectors import count_for, session_by_uid, table_rows
+from wavilex.server.bench.models import LagSession
+from wavilex.server.bench.selectors import beside_of, count_for, session_by_uid, table_rows
 from wavilex.server.bench.shapes import LagSessionOut, ReadingsTaken
 from wavilex.server.bench.sums import budget_of
+from wavilex.server.bench.used import use_costs
 from wavilex.server.config import limits
+from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.views import at_run
 
 router = Router()
 
 
-class PlanIn(Schema):
-    """Every combination is a cell. order: grouped spares re-syncs, random spreads drift.
+class SettingValue(Schema):
+    setting: str = Field(min_length=1, max_length=60)
+    option: str = Field(min_length=1, max_length=60)
 
+
+class PlanIn(Schema):
+    """Every combination is a cell. order: grouped changes seldom what is slow to change, random spreads drift.
+
+    kind: table, of the conditions that are named; settings, of a baseline (by setting) and each value that differs from
+    it alone; before_after, of the screen as it was found and as it is planned.
     count: readings of each. certainty_ms: instead, as many as the median's interval needs to reach so far to each
     side, by the spread seen so far.
     """
 
-    conditions: list[str] = Field(min_length=1, max_length=12)
+    kind: Literal["table", "settings", "before_after"] = "table"
+    conditions: list[str] = Field(default=[], max_length=12)
+    baseline: dict[str, str] = Field(default={}, max_length=40)
+    each: list[SettingValue] = Field(default=[], max_length=23)
     signals: list[str] = Field(default=[], max_length=12)
     inputs: list[str] = Field(default=[], max_length=8)
     positions: list[Position] = Field(default=[], max_length=3)
@@ -44,9 +57,85 @@ class PlanIn(Schema):
 def plan(request: HttpRequest, session_uid: str, payload: PlanIn) -> dict[str, Any]:
     """What to measure, in the order to take it; an earlier plan is replaced, its readings stay."""
     session = session_by_uid(session_uid)
-    wanted = cells(payload.conditions, payload.signals, payload.inputs, payload.positions)
-    count = payload.count if payload.certainty_ms is None else count_for(session, payload.certainty_ms)
-    services.make_plan(session=session, wanted=wanted, order=payload.order, count=count)
+    with transaction.atomic():
+        names = _conditions(session, payload)
+        wanted = cells(names, payload.signals, payload.inputs, payload.positions)
+        count = payload.count if payload.certainty_ms is None else count_for(session, payload.certainty_ms)
+        states.make_plan(session=session, wanted=wanted, order=payload.order, count=count)
+    return session_data(session)
+
+
+def _conditions(session: LagSession, payload: PlanIn) -> list[str]:
+    """The names of the conditions a plan is of; those that are states are kept with what they set."""
+    if payload.kind == "table":
+        return payload.conditions
+    label = payload.inputs[0] if payload.inputs else ""
+    if payload.kind == "before_after":
+        wanted = states.before_after(session, label)
+    else:
+        each = [(x.setting, x.option) for x in payload.each]
+        wanted = states.one_by_one(session, label, payload.baseline, each)
+    names = states.name_states(session=session, wanted=wanted)
+    services.set_baseline(session=session, condition=next(iter(names.values())))
+    return list(names.values())
+
+
+class OfferedOption(Schema):
+    id: str
+    label: str
+
+
+class OfferedSetting(Schema):
+    """A setting that may cost time: how it stands (null: not known), which value is expected to be quickest, whether a
+    cost is expected of it.
+    """
+
+    id: str
+    label: str
+    where: str
+    options: list[OfferedOption]
+    found: str | None
+    planned: str | None
+    quickest: str
+    likely: bool
+
+
+@router.get("/lag/{session_uid}/settings", operation_id="lagSettings", response={200: list[OfferedSetting], **READ})
+def settings(request: HttpRequest, session_uid: str, input: str = "") -> list[dict[str, Any]]:
+    """The settings of the screen at an input (its label) that a plan may try one at a time."""
+    return states.offered(session_by_uid(session_uid), input)
+
+
+class BaselineIn(Schema):
+    input: str = Field(default="", max_length=60)
+    baseline: dict[str, str] = Field(max_length=40)
+
+
+@router.post("/lag/{session_uid}/settings/barred", auth=editor, operation_id="barredSettings",
+             response={200: dict[str, str], **WRITE})  # fmt: skip
+def barred_settings(request: HttpRequest, session_uid: str, payload: BaselineIn) -> dict[str, str]:
+    """What a baseline does not let stand, by `setting=value`: why. Nothing is kept."""
+    return states.why_barred(session_by_uid(session_uid), payload.input, payload.baseline)
+
+
+class ReadyIn(Schema):
+    cell: int = Field(ge=0, strict=True)
+
+
+@router.post("/lag/{session_uid}/ready", auth=editor, operation_id="cellIsSet",
+             response={200: LagSessionOut, **WRITE})  # fmt: skip
+def ready(request: HttpRequest, session_uid: str, payload: ReadyIn) -> dict[str, Any]:
+    """Everything is set for a cell of the plan: from now on it is measured, and no other."""
+    session = session_by_uid(session_uid)
+    states.set_ready(session=session, cell=payload.cell)
+    return session_data(session)
+
+
+@router.post("/lag/{session_uid}/use", auth=editor, operation_id="useCosts", response={200: LagSessionOut, **WRITE})
+def use(request: HttpRequest, session_uid: str) -> dict[str, Any]:
+    """Keep the proved costs of settings with the screen: from there titles, choices, faults and chains read them."""
+    session = session_by_uid(session_uid)
+    use_costs(session=session, actor=request.user)
     return session_data(session)
 
 
@@ -55,7 +144,7 @@ def plan(request: HttpRequest, session_uid: str, payload: PlanIn) -> dict[str, A
 def drop_plan(request: HttpRequest, session_uid: str) -> dict[str, Any]:
     """Measure without a plan; readings stay."""
     session = session_by_uid(session_uid)
-    services.drop_plan(session=session)
+    states.drop_plan(session=session)
     return session_data(session)
 
 
@@ -109,6 +198,12 @@ def take_table(request: HttpRequest, session_uid: str, payload: TableText) -> di
     report = [{"line": r.line, "why": r.why} for r in refused]
     report += [{"line": 0, "why": f"{n} of another device: {name}"} for name, n in strange.items()]
     return {"taken": taken, "refused": report, "session": session_data(session)}
+
+
+@router.get("/jobs/{job_uid}/lag/beside", operation_id="lagBeside", response={200: BesideOut, **READ})
+def lag_beside(request: HttpRequest, job_uid: str, baseline: str = "") -> BesideOut:
+    """Every screen of a job that was measured, side by side. baseline: a row's key, else the first."""
+    return beside_of(job_by_uid(job_uid), baseline)
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/lag-budget", operation_id="lagBudget", response={200: BudgetOut, **READ})

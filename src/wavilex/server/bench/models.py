@@ -13,7 +13,7 @@ from wavilex.server.jobs.models import Job
 
 
 class LagSession(models.Model):
-    """One screen's readings in a job. `device` is the screen's uid; conditions are screen modes in order.
+    """One screen's readings in a job. `device` is the screen's uid; conditions are states of it, by name, in order.
 
     baseline: the cell others are held against; bound_ms: the client's own; strobes: its light flashes.
     """
@@ -22,6 +22,7 @@ class LagSession(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="lag_sessions")
     device = models.CharField(max_length=40)
     conditions = models.JSONField(default=list)
+    states = models.JSONField(default=dict)  # by condition: its settings, by id; a condition that is not here is a name
     plan = models.JSONField(default=dict)  # cells in order, readings of each
     baseline = models.CharField(max_length=160, blank=True, default="")
     bound_ms = models.PositiveIntegerField(null=True)  # null: common practice

@@ -4,22 +4,25 @@ from __future__ import annotations
 
 import threading
 import time
-from collections import Counter, OrderedDict
+from collections import OrderedDict
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.db.models import Count, Max, Q
 
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
+from wavilex.core.lag.beside import Measured, beside
 from wavilex.core.lag.enough import readings_for
+from wavilex.core.lag.groups import Group
 from wavilex.core.lag.methods import METHOD_NAMES
-from wavilex.core.lag.plan import Cell, seconds
+from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.readings import Way, off_of, way_of
 from wavilex.core.lag.regression import Epoch
-from wavilex.core.lag.report import Asked, Group, lag_report
-from wavilex.core.lag.shapes import LagReport
+from wavilex.core.lag.report import Asked, lag_report
+from wavilex.core.lag.setting_cost import is_proved
+from wavilex.core.lag.shapes import BesideOut, LagReport
+from wavilex.core.lag.state import State, of_names
 from wavilex.core.lag.summary import summarise
 from wavilex.core.lag.table import Row
 from wavilex.core.modes.recommend import playing_of
@@ -111,8 +114,16 @@ def asked_of(session: LagSession) -> Asked:
         device.profile.kind if device else "television",
         session.bound_ms or (device.profile.lag_bound_ms if device else None),
         session.baseline, session.equivalence_us, session.strobes, tuple(rig.titles.values()),
-        _played(rig, session.device) if device else {},
+        _played(rig, session.device) if device else {}, states_of(session), device.profile if device else None,
+        device.firmware if device else "",
     )  # fmt: skip
+
+
+def states_of(session: LagSession) -> dict[str, State]:
+    """What every condition sets the screen to; of a condition that is only a name what its name tells, if anything."""
+    device = rig_of(session.job).devices.get(session.device)
+    told = of_names(device.profile, session.conditions) if device else {}
+    return {**told, **session.states}
 
 
 def _played(rig: Rig, screen: str) -> dict[str, tuple[str, ...]]:
@@ -152,7 +163,8 @@ def report_of(session: LagSession) -> LagReport:
     """
     last = session.readings.aggregate(top=Max("seq"), gone=Count("pk", filter=~Q(discard="")))
     own = (session.bound_ms, session.baseline, session.equivalence_us, session.strobes, tuple(session.conditions))
-    held = (session.uid, session.job.line, last["gone"], own)
+    device = rig_of(session.job).devices.get(session.device)
+    held = (session.uid, session.job.line, last["gone"], own, len(session.states), device.firmware if device else "")
     key = (last["top"], held)
     with _guard:
         kept = _reports.get(session.pk)
@@ -171,28 +183,23 @@ def report_of(session: LagSession) -> LagReport:
     return report
 
 
-def plan_of(session: LagSession) -> dict[str, Any] | None:
-    """The plan as it stands: readings taken of each cell, the next one to take, and about how long the rest takes."""
-    if not session.plan:
-        return None
-    count = session.plan["count"]
-    fields = ("condition", "signal", "input", "position")
-    taken = Counter(session.readings.filter(discard="").exclude(method="guess").values_list(*fields))
-    rows = []
-    for data in session.plan["cells"]:
-        cell = Cell(**data)
-        done = min(taken[(cell.condition, cell.signal, cell.input, cell.position)], count)
-        rows.append({**data, "name": cell.name, "taken": done, "count": count})
-    left = [Cell(**{f: r[f] for f in fields}) for r in rows if r["taken"] < count]
-    following = next((n for n, r in enumerate(rows) if r["taken"] < count), None)
-    return {"cells": rows, "next": following, "order": session.plan["order"], "seconds_left": seconds(left, count)}
-
-
 def count_for(session: LagSession, certainty_ms: float) -> int:
     """Readings of a cell for a wanted certainty, by the widest spread seen in the session; 1 ms where none was."""
     spreads = [s.sd_us for g in groups_of(session) if (s := summarise(g.readings)) and s.sd_us]
     sd_us = max(spreads, default=_SPREAD_BEFORE_US)
     return min(readings_for(certainty_ms * 1000 / sd_us), limits.READINGS_PER_TAKE)
+
+
+def beside_of(job: Job, baseline: str) -> BesideOut:
+    """The job's screens side by side."""
+    devices = rig_of(job).devices
+    return beside(
+        [
+            Measured(s.device, devices[s.device].label, devices[s.device].profile.kind, groups_of(s), s.equivalence_us)
+            for s in job.lag_sessions.all() if s.device in devices
+        ],
+        baseline,
+    )  # fmt: skip
 
 
 def table_rows(session: LagSession) -> Iterator[Row]:
@@ -212,7 +219,7 @@ def session_rows(job: Job) -> tuple[LagRow, ...]:
     return tuple(
         LagRow.model_validate({
             "uid": s.uid, "device": s.device, "conditions": s.conditions, "baseline": s.baseline,
-            "bound_ms": s.bound_ms, "equivalence_us": s.equivalence_us, "strobes": s.strobes,
+            "bound_ms": s.bound_ms, "equivalence_us": s.equivalence_us, "strobes": s.strobes, "states": s.states,
             "readings": [
                 {"taken_at": r.taken_at.isoformat().replace("+00:00", "Z"),
                  **{f: getattr(r, f) for f in _KEPT}}
@@ -241,4 +248,21 @@ def lag_rows(job: Job) -> list[HandLag]:
                 "text": f"{s['lag_ms']:.1f} ms{span}", "judged": c["sentence"], "count": s["n"],
                 "method": ", ".join(METHOD_NAMES[m] for m in c["methods"]),
             })  # fmt: skip
+        rows += _cost_rows(session, devices[session.device].label)
     return rows
+
+
+def _cost_rows(session: LagSession, device: str) -> list[HandLag]:
+    """What settings were proved to cost, a row each."""
+    out: list[HandLag] = []
+    for c in report_of(session)["setting_costs"]:
+        if not is_proved(c):
+            continue
+        span = f"({c['ci_low_ms']:.1f} to {c['ci_high_ms']:.1f} ms)".replace("-", "−")
+        size = f"{c['ms']:+.1f} ms".replace("-", "−") if c["decision"] == "changed" else "no practical change"
+        running = f"on firmware {c['firmware']}" if c["firmware"] else "firmware not noted"
+        out.append({
+            "device": device, "condition": " · ".join(w for w in (c["words"], c["at"]) if w), "text": f"{size} {span}",
+            "judged": f"{running}, {c['day']}", "count": c["n"], "method": c["by"],
+        })  # fmt: skip
+    return out

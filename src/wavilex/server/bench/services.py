@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import random
 import uuid
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import asdict
 from datetime import datetime
-from typing import Literal
 
 from django.db import transaction
 from django.db.models import Count, Max, Sum, Value
@@ -19,7 +16,7 @@ from wavilex.core import bounds
 from wavilex.core.film.shapes import FilmTold
 from wavilex.core.film.told import kept
 from wavilex.core.lag.methods import Taken
-from wavilex.core.lag.plan import MOST_CELLS, Cell, ordered
+from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.table import Row
 from wavilex.core.rig.jobfile import LagRow
 from wavilex.server.bench.models import LagSession, Reading
@@ -144,17 +141,10 @@ def keep_film(
     return len(presses)
 
 
-@transaction.atomic
-def make_plan(*, session: LagSession, wanted: Sequence[Cell], order: Literal["grouped", "random"], count: int) -> None:
-    """Cells to measure, in the order to take them; modes that are new become conditions."""
-    if not 1 <= len(wanted) <= MOST_CELLS:
-        raise ProblemError(422, "too_many_cells", f"A plan has 1 to {MOST_CELLS} cells, this one {len(wanted)}.")
-    for condition in dict.fromkeys(c.condition for c in wanted):
-        session = add_condition(session=session, condition=condition)
-    shuffle = random.SystemRandom().shuffle
-    cells = [asdict(c) for c in ordered(wanted, order, shuffle)]
-    session.plan = {"cells": cells, "count": count, "order": order}
-    session.save(update_fields=["plan"])
+def set_baseline(*, session: LagSession, condition: str) -> None:
+    """What others are held against from now on."""
+    session.baseline = condition
+    session.save(update_fields=["baseline"])
 
 
 def set_asked(*, session: LagSession, baseline: str, bound_ms: int | None, equivalence_us: int, strobes: bool) -> None:
@@ -208,6 +198,7 @@ def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
     for row in rows:
         session = LagSession.objects.create(
             uid=uuid.uuid4().hex[:16], job=job, device=row.device, conditions=row.conditions, baseline=row.baseline,
+            states=row.states,
             bound_ms=row.bound_ms, equivalence_us=row.equivalence_us, strobes=row.strobes,
         )  # fmt: skip
         Reading.objects.bulk_create(
@@ -217,24 +208,8 @@ def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
         )  # fmt: skip
 
 
-def drop_plan(*, session: LagSession) -> None:
-    """Measure without a plan; readings stay."""
-    session.plan = {}
-    session.save(update_fields=["plan"])
-
-
 def no_number() -> ProblemError:
     return ProblemError(422, "no_number", "A typed reading or a guess needs lag_ms.", "lag_ms")
-
-
-def label_of(session: LagSession, cell: Cell) -> str:
-    """What the meter is told the next readings are of: kind of screen, mode, analogue or not, place."""
-    device = rig_of(session.job).devices.get(session.device)
-    if device is None:
-        return f"television {cell.condition} {cell.position}".strip()
-    port = next((p for p in device.profile.inputs() if p.label == cell.input), None)
-    words = [device.profile.kind, cell.condition, "analogue" if port and port.kind == "analogue" else "", cell.position]
-    return " ".join(w for w in words if w)
 
 
 def own_rows(session: LagSession, rows: Sequence[Row]) -> tuple[list[Row], Counter[str]]:

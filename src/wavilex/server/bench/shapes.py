@@ -42,7 +42,16 @@ class MeterOut(Schema):
     settling: bool
 
 
+class ToSetOut(Schema):
+    """One thing to set, and where; "" where nobody knows."""
+
+    words: str
+    where: str
+
+
 class PlannedCell(Schema):
+    """to_set: what to set for it, coming from the cell that is set now."""
+
     condition: str
     signal: str
     input: str
@@ -50,19 +59,27 @@ class PlannedCell(Schema):
     name: str
     taken: int
     count: int
+    to_set: list[ToSetOut]
 
 
 class PlanOut(Schema):
-    """Cells in the order to take them; next: the first that lacks readings, null: all taken."""
+    """Cells in the order to take them; next: the first that lacks readings, null: all taken. ready: the cell somebody
+    said is set, null: none yet; back: what to put back once all is taken.
+    """
 
     cells: list[PlannedCell]
     next: int | None
+    ready: int | None
+    back: list[ToSetOut]
     order: Literal["grouped", "random"]
     seconds_left: int
 
 
 class LagSessionOut(Schema):
-    """`readings` are those after the asked number, of very many only the latest; `report` is over all of them."""
+    """`readings` are those after the asked number, of very many only the latest; `report` is over all of them.
+
+    kept_costs: paths of the costs that are kept with the box as they stand in the report.
+    """
 
     uid: str
     device: str
@@ -77,6 +94,7 @@ class LagSessionOut(Schema):
     plan: PlanOut | None
     readings: list[ReadingOut]
     report: LagReport
+    kept_costs: list[str]
     meters: list[MeterOut]
 
 
