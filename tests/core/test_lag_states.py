@@ -29,7 +29,7 @@ from wavilex.core.lag.plan import Bench, Cell, cells, ordered, steps_back, steps
 from wavilex.core.lag.readings import Way
 from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, lag_report
-from wavilex.core.lag.setting_cost import fact_of, is_proved
+from wavilex.core.lag.setting_cost import fact_of
 from wavilex.core.lag.state import StateError, apart, barred, checked, lag_settings, name_of, of_names, quickest
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.prove.arrival import arrival
@@ -187,14 +187,14 @@ def test_a_cost_is_of_one_setting_alone_and_proved_or_not() -> None:
     values = {g.cell.condition: g.values for g in GROUPS}
     assert mannwhitneyu(values["baseline"], values["Interpolation on"]).pvalue < 0.001
     assert mannwhitneyu(values["baseline"], values["Noise reduction strong"]).pvalue > 0.05
-    assert all(is_proved(c) for c in found.values())
+    assert all(c["proved"] for c in found.values())
 
 
 def test_few_readings_and_two_firmwares_prove_nothing() -> None:
     few = costs([group("baseline", 60_000, 3), group("Interpolation on", 95_000, 3)])
-    assert [is_proved(c) for c in few.values()] == [False]
+    assert [c["proved"] for c in few.values()] == [False]
     two = costs([group("baseline", 60_000, firmware="2.4"), group("Interpolation on", 95_000)])
-    assert [(is_proved(c), c["firmware"]) for c in two.values()] == [(False, "")]
+    assert [(c["proved"], c["firmware"]) for c in two.values()] == [(False, "")]
     other = costs([group("baseline", 60_000), group("Interpolation on", 95_000, signal="1280x720@60")])
     assert other == {}  # another signal is another difference
 
@@ -214,7 +214,7 @@ def kept(groups: list[Group], firmware: str = "2.6") -> Rig:
     r = rig(box("tv", "yarrowby-65s"), {"op": "set_device", "device": "tv", "firmware": firmware})
     ops = [
         {"op": "set_fact", "device": "tv", "path": c["path"], "value": fact_of(c).model_dump(exclude_defaults=True)}
-        for c in costs(groups).values() if is_proved(c)
+        for c in costs(groups).values() if c["proved"]
     ]  # fmt: skip
     return apply(r, ops)[0]
 

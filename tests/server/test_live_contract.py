@@ -139,7 +139,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "askLag": ("POST", f"{LAG}/asked", {"bound_ms": 30}),
     "addCondition": ("POST", f"{LAG}/conditions", {"condition": "cinema"}),
     "lagSettings": ("GET", f"{LAG}/settings?input=HDMI 3", None),
-    "barredSettings": ("POST", f"{LAG}/settings/barred", {"input": "HDMI 3", "baseline": {"game": "on"}}),
+    "barredSettings": ("POST", f"{LAG}/settings/barred", {"input": "HDMI 3", "baseline": {"game": "on", "motion": "off"}}),
     "cellIsSet": ("POST", f"{LAG}/ready", {"cell": 0}),
     "useCosts": ("POST", f"{LAG}/use", {}),
     "dropLagPlan": ("DELETE", f"{LAG}/plan", None),
@@ -331,7 +331,7 @@ def test_it_succeeds_and_answers_what_the_document_says(operation: str, api: Api
 @pytest.mark.django_db(transaction=True)
 def test_the_meters_too(api: Api, lag: str, meter: Meter, settings: Any) -> None:  # noqa: F811
     settings.METERS = f"bench={meter.url}"
-    for operation in ("meterAbout", "takeReadings", "stopMeter"):
+    for operation in ("meterAbout", "cellIsSet", "takeReadings", "stopMeter"):
         ask(api, operation, lag)
 
 

@@ -29,6 +29,7 @@ export type Differs = Schemas['DiffersOut']
 export type Template = Schemas['TemplateOut']
 export type Question = Schemas['QuestionOut']
 export type LagSession = Schemas['LagSessionOut']
+export type PlanIn = Schemas['PlanIn']
 export type Reading = Schemas['ReadingOut']
 export interface LagCell {
   condition: string

@@ -8092,7 +8092,7 @@ export interface components {
          * SettingCostOut
          * @description One setting's cost against the baseline's value of it, all else alike, in ms. at: signal and input in words; n:
          *     of the cell with fewer readings. firmware: the box's, "" not known or not one (one_firmware); path: where it is
-         *     kept; day: of the last reading.
+         *     kept; day: of the last reading. proved: a change, or proved to be none, all of it on one firmware.
          */
         SettingCostOut: {
             /** Against */
@@ -8130,6 +8130,8 @@ export interface components {
             option: string;
             /** Path */
             path: string;
+            /** Proved */
+            proved: boolean;
             /** Setting */
             setting: string;
             /** Signal */

@@ -24,6 +24,10 @@ const PLACES = {
   bottom: 'on the patch at the bottom',
 } as const
 const CENTRES = { top: 5, middle: 10, bottom: 15 } as const
+const setTo = computed(() => {
+  const of = session.value?.report.conditions.find((c) => c.mode === cell.value.condition)
+  return of?.set_to ?? ''
+})
 const set = (change: Partial<LagCell>) => (cell.value = { ...cell.value, ...change })
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 async function add() {
@@ -51,6 +55,7 @@ async function add() {
       <input id="new-condition" v-model="fresh" placeholder="another mode" maxlength="60" />
     </form>
   </div>
+  <p v-if="setTo" class="small quiet">{{ setTo }}</p>
   <div class="row more">
     <label for="cell-signal">signal</label>
     <select id="cell-signal" :value="cell.signal" @change="set({ signal: value($event) })">

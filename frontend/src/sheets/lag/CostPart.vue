@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent } from 'vue'
 
 import { mayEdit } from '../../shared/session'
 import { tornado } from './figures'
+import CostTable from './CostTable.vue'
 import HeatTable from './HeatTable.vue'
 import { usedLag } from './useLag'
 
@@ -57,6 +58,12 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
       />
       <span class="small">ms</span>
     </p>
+    <ul class="bounds small quiet" aria-label="What lag may be, and for whom">
+      <li v-for="b in report.bounds" :key="b.what_for">
+        <span class="fig">{{ b.ms }} ms</span>: {{ b.what_for }} ({{ b.source }})
+      </li>
+    </ul>
+    <CostTable />
     <p v-if="!report.costs.length" class="empty">
       <b>Nothing to compare yet.</b> Take six readings or more in two modes, signals or settings: each other
       one is then held against the one chosen here.
@@ -106,6 +113,10 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
 </template>
 
 <style scoped>
+.bounds {
+  margin: 4px 0 10px;
+  padding-left: 18px;
+}
 .short {
   width: 60px;
 }

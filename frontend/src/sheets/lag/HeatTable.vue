@@ -6,7 +6,6 @@ import { computed } from 'vue'
 import type { LagSession } from '../../api/client'
 
 const props = defineProps<{ report: LagSession['report'] }>()
-const LOW_LINES = 288
 const MOST_PERCENT = 38
 
 const taken = computed(() =>
@@ -14,12 +13,15 @@ const taken = computed(() =>
     c.summary && ['', 'middle'].includes(c.position) ? [{ ...c, summary: c.summary }] : [],
   ),
 )
+const way = (c: { methods: string[] }) => c.methods.join(', ')
 const columns = computed(() => {
   const apart = new Set(taken.value.map((c) => c.input)).size > 1
+  const ways = new Set(taken.value.map(way)).size > 1
   const all = taken.value.map((c) => ({
     mode: c.mode,
     input: c.input,
-    name: apart ? `${c.mode}, ${c.input || 'input not said'}` : c.mode,
+    way: way(c),
+    name: [c.mode, apart && (c.input || 'input not said'), ways && way(c)].filter(Boolean).join(', '),
   }))
   return [...new Map(all.map((c) => [c.name, c])).values()]
 })
@@ -31,17 +33,15 @@ function named(signal: string): string {
 }
 const most = computed(() => Math.max(...taken.value.map((c) => c.summary.lag_ms), 1))
 const rowOf = (signal: string) =>
-  columns.value.map(({ name, mode, input }) => ({
-    name,
-    summary: taken.value.find((c) => c.signal === signal && c.mode === mode && c.input === input)?.summary,
+  columns.value.map((of) => ({
+    name: of.name,
+    summary: taken.value.find(
+      (c) => c.signal === signal && c.mode === of.mode && c.input === of.input && way(c) === of.way,
+    )?.summary,
   }))
 const heat = (ms: number) =>
   `color-mix(in srgb, var(--signal) ${Math.round((MOST_PERCENT * ms) / most.value)}%, transparent)`
-function mark(signal: string): string {
-  const lines = Number(/x(\d+)/.exec(signal)?.[1] ?? Infinity)
-  if (/x\d+i/.test(signal)) return 'interlaced'
-  return lines <= LOW_LINES ? 'low resolution' : ''
-}
+const mark = (signal: string) => taken.value.find((c) => c.signal === signal)?.kind ?? ''
 </script>
 
 <template>

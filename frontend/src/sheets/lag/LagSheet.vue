@@ -7,6 +7,7 @@ import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import PartNav from '../../shared/PartNav.vue'
 import { useParts, type Part } from '../../shared/parts'
+import BesidePart from './BesidePart.vue'
 import ChainPart from './ChainPart.vue'
 import CostPart from './CostPart.vue'
 import FilmPart from './FilmPart.vue'
@@ -20,6 +21,7 @@ const PARTS: readonly [Part, ...Part[]] = [
   { id: 'measure', name: 'Measure', part: MeasurePart },
   { id: 'film', name: 'Film', part: FilmPart },
   { id: 'cost', name: 'What it costs', part: CostPart },
+  { id: 'beside', name: 'Side by side', part: BesidePart },
   { id: 'light', name: 'Light and signals', part: LightPart },
   { id: 'chain', name: 'Chain and sound', part: ChainPart },
   { id: 'readings', name: 'Readings', part: ReadingsPart },

@@ -67,10 +67,19 @@ const meterWords = computed(() => {
   if (m.state === 'reading') return `Taking ${m.condition}: ${m.taken} of ${m.asked}.`
   return m.message
 })
-const take = () =>
-  props.guarded(
-    () => void lag.start(cell.value, Math.min(200, Math.max(1, Math.round(count.value))), settle.value),
-  )
+const many = () => Math.min(200, Math.max(1, Math.round(count.value)))
+const take = () => props.guarded(() => void lag.start(cell.value, many(), settle.value))
+const takeOne = () => props.guarded(() => void lag.start(cell.value, 1, false))
+// a planned cell waits until somebody says that it is set so
+const planned = computed(() => plan.value?.cells.findIndex((c) => ofCell(c)) ?? -1)
+const waits = computed(() => planned.value >= 0 && plan.value?.ready !== planned.value)
+const isSet = () =>
+  props.guarded(() => {
+    void lag.setReady(planned.value).then((done) => {
+      if (done && meter.value) void lag.start(cell.value, many(), settle.value)
+    })
+  })
+const go = () => (busy.value ? void lag.stop() : waits.value ? isSet() : take())
 function next() {
   const all = session.value?.conditions ?? []
   const condition = all[(all.indexOf(cell.value.condition) + 1) % all.length] ?? ''
@@ -88,7 +97,8 @@ function redo() {
   })
 }
 useKeys([
-  { key: 'Enter', does: 'Take readings, or stop', run: () => (busy.value ? void lag.stop() : take()) },
+  { key: 'Enter', does: 'Take readings, or stop', run: go },
+  { key: 'Q', does: 'Take one reading', run: () => !busy.value && !waits.value && takeOne() },
   { key: 'X', does: 'Discard the last reading', run: discardLast },
   { key: 'A', does: 'Take the last reading again', run: redo },
   { key: 'C', does: 'Next condition', run: next },
@@ -120,6 +130,14 @@ const MANY = 800
 
 <template>
   <template v-if="session">
+    <PlanPanel
+      v-if="mayEdit() || session.plan"
+      :cell="cell"
+      :waits="waits"
+      :count="many()"
+      @pick="cell = $event"
+      @set="isSet"
+    />
     <div class="bench">
       <section class="plate now" aria-label="Latest reading">
         <h2>
@@ -134,6 +152,7 @@ const MANY = 800
             :style="{ height: `${(100 * r.lag_ms) / tallest}%` }"
           ></i>
         </div>
+        <p v-if="told?.older" class="small attn">{{ told.older }}</p>
         <p v-if="last?.discard" class="small attn">Does not count: {{ last.discard }}</p>
         <p v-else-if="told?.summary" class="small" :class="{ quiet: told.enough }">{{ told.enough_words }}</p>
       </section>
@@ -153,13 +172,16 @@ const MANY = 800
           ></i>
         </div>
         <div v-if="mayEdit()" class="row">
-          <button v-if="!busy" class="go" :disabled="!meter" @click="take">Take <kbd>enter</kbd></button>
+          <button v-if="!busy" :class="{ go: !waits }" :disabled="!meter || waits" @click="take">
+            Take <kbd>enter</kbd>
+          </button>
           <button v-else @click="lag.stop">Stop <kbd>enter</kbd></button>
           <label for="count">readings</label
           ><input id="count" v-model.number="count" type="number" min="1" max="200" class="short" />
           <label class="row"
             ><input v-model="settle" type="checkbox" /> wait until the picture has settled</label
           >
+          <button :disabled="!meter || busy || waits" @click="takeOne">One <kbd>Q</kbd></button>
           <button :disabled="!mine.length || busy" @click="redo">Again <kbd>A</kbd></button>
           <button @click="next">Next mode <kbd>C</kbd></button>
           <button :disabled="!mine.length" @click="discardLast">Discard last <kbd>X</kbd></button>
@@ -169,7 +191,6 @@ const MANY = 800
         <HandReading v-if="mayEdit()" :cell="cell" :guarded="guarded" />
       </section>
     </div>
-    <PlanPanel v-if="mayEdit() || session.plan" :cell="cell" @pick="cell = $event" />
     <template v-if="session.report.conditions.some((c) => c.summary)">
       <div class="row plothead">
         <h2>By screen mode: every reading, its quartiles and median; hollow ones do not count</h2>

@@ -1,7 +1,7 @@
 // The lag session of a screen: opened, polled for new readings while a meter reads, never painted over by late answers.
 import { computed, inject, onBeforeUnmount, ref, shallowRef, watch, type InjectionKey, type Ref } from 'vue'
 
-import { api, ask, Problem, type LagCell, type LagSession, type Reading } from '../../api/client'
+import { api, ask, Problem, type LagCell, type LagSession, type PlanIn, type Reading } from '../../api/client'
 import type { components } from '../../api/schema'
 import { sendOnce } from '../../api/once'
 import { watched } from '../../api/watched'
@@ -9,7 +9,6 @@ import { tell } from '../../shared/announce'
 
 type Bodies = components['schemas']
 type HandReading = Omit<Bodies['HandReading'], keyof LagCell | 'uid'>
-type PlanIn = Bodies['PlanIn']
 type AskedIn = Bodies['AskedIn']
 type TableTaken = Bodies['ReadingsTaken']
 const FAST_MS = 250
@@ -116,6 +115,10 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     })
   const plan = (wanted: PlanIn) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/plan', { ...at(uid), body: wanted })))
+  const setReady = (cell: number) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/ready', { ...at(uid), body: { cell } })))
+  // Proved costs go to the screen's record, as one change of the job.
+  const useCosts = () => act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/use', at(uid))))
   const dropPlan = () => act((uid) => ask(api.DELETE('/api/v1/lag/{session_uid}/plan', at(uid))))
   // What the session is held against; what is not said stays as it is.
   const holdAgainst = (change: Partial<AskedIn>) => {
@@ -211,6 +214,8 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     keep,
     plan,
     dropPlan,
+    setReady,
+    useCosts,
     holdAgainst,
     keepFilm,
     takeTable,

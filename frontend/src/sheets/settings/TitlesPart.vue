@@ -56,6 +56,7 @@ const rows = computed(() => data.value?.rows ?? [])
               <small
                 >found {{ r.found }}, plan {{ r.plan }}<b v-if="r.flips"> · flips between titles</b></small
               >
+              <small v-for="c in r.costs" :key="c" class="cost">{{ c }}</small>
             </td>
             <td v-for="(c, n) in r.cells" :key="n">
               <template v-if="c"
@@ -68,7 +69,10 @@ const rows = computed(() => data.value?.rows ?? [])
           <tr>
             <td><b>Adds lag</b></td>
             <td v-for="t in data.titles" :key="t.title" class="fig">
-              {{ t.adds_ms ? `${t.adds_ms} ms` : 'none known' }}
+              {{ t.adds_ms ? `${t.adds_ms.toFixed(1)} ms` : 'none known' }}
+              <small v-for="a in t.added" :key="a.words"
+                >{{ a.words }} {{ a.ms.toFixed(1) }} ms, {{ a.why.split(':')[0] }}</small
+              >
               <small v-if="t.keeps_percent < 100">{{ t.keeps_percent }} % of its light is left</small>
             </td>
           </tr>

@@ -54,7 +54,7 @@ def setting_costs(
         same = equivalence(one.readings, t.readings, equivalence_us)
         decision = same.decision if same else "undecided"
         option, against = state[setting.id], base[setting.id]
-        firmware = {*one.firmware, *t.firmware}
+        running = {*one.firmware, *t.firmware}
         low, high = (None if x is None else _ms(x) for x in (found.ci_low_us, found.ci_high_us))
         place = " at ".join(w for w in (shown(t.cell.signal), t.cell.input) if w)
         words = f"{setting.label} {setting.option_label(option)} instead of {setting.option_label(against)}"
@@ -63,9 +63,9 @@ def setting_costs(
             "input": t.cell.input, "signal": t.cell.signal, "by": t.by,
             "n": min(len(one.readings.values), len(t.readings.values)), "ms": _ms(found.us),
             "ci_low_ms": low, "ci_high_ms": high, "decision": decision, "decided": DECISIONS[decision],
-            "because": same.sentence if same else "", "firmware": firmware.pop() if len(firmware) == 1 else "",
-            "one_firmware": len({*one.firmware, *t.firmware}) < 2, "path": path_of(setting.id, option, t.cell),
-            "day": max(one.day, t.day),
+            "because": same.sentence if same else "", "firmware": next(iter(running)) if len(running) == 1 else "",
+            "one_firmware": len(running) < 2, "path": path_of(setting.id, option, t.cell),
+            "day": max(one.day, t.day), "proved": decision in _PROVED and low is not None and len(running) < 2,
         })  # fmt: skip
     return out
 
@@ -88,11 +88,6 @@ def _pairs(
 def path_of(setting: str, option: str, cell: Cell) -> str:
     """Where such a cost is kept as a fact of its box."""
     return key_of(SETTING_LAG_FACT, setting, option, cell.input, cell.signal).replace("-", ".", 1)
-
-
-def is_proved(cost: SettingCostOut) -> bool:
-    """May it be used: a change, or proved to be none, all of it on one firmware?"""
-    return cost["decision"] in _PROVED and cost["ci_low_ms"] is not None and cost["one_firmware"]
 
 
 def fact_of(cost: SettingCostOut) -> SettingLag:

@@ -112,7 +112,7 @@ class CostOut(TypedDict):
 class SettingCostOut(TypedDict):
     """One setting's cost against the baseline's value of it, all else alike, in ms. at: signal and input in words; n:
     of the cell with fewer readings. firmware: the box's, "" not known or not one (one_firmware); path: where it is
-    kept; day: of the last reading.
+    kept; day: of the last reading. proved: a change, or proved to be none, all of it on one firmware.
     """
 
     setting: str
@@ -134,6 +134,7 @@ class SettingCostOut(TypedDict):
     one_firmware: bool
     path: str
     day: str
+    proved: bool
 
 
 class BoundOut(TypedDict):

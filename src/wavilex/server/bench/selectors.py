@@ -20,7 +20,6 @@ from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.readings import Way, off_of, way_of
 from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, lag_report
-from wavilex.core.lag.setting_cost import is_proved
 from wavilex.core.lag.shapes import BesideOut, LagReport
 from wavilex.core.lag.state import State, of_names
 from wavilex.core.lag.summary import summarise
@@ -256,7 +255,7 @@ def _cost_rows(session: LagSession, device: str) -> list[HandLag]:
     """What settings were proved to cost, a row each."""
     out: list[HandLag] = []
     for c in report_of(session)["setting_costs"]:
-        if not is_proved(c):
+        if not c["proved"]:
             continue
         span = f"({c['ci_low_ms']:.1f} to {c['ci_high_ms']:.1f} ms)".replace("-", "−")
         size = f"{c['ms']:+.1f} ms".replace("-", "−") if c["decision"] == "changed" else "no practical change"
