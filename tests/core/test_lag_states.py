@@ -14,7 +14,7 @@ from scipy.stats import mannwhitneyu
 
 from tests.rigs import device as box
 from tests.rigs import rig, s20
-from wavilex.core.advise.lag_cost import added_lag, added_ms, measured_costs, no_change
+from wavilex.core.advise.lag_cost import added_lag, added_ms, measured_costs, no_change, told_costs
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
@@ -148,7 +148,11 @@ def test_before_a_cell_exactly_what_changes_is_set_and_afterwards_put_back() -> 
     assert [(s.words, s.where) for s in steps_before(bench, first, then)] == [
         ("Interpolation: on", "picture page, motion")
     ]
-    assert [s.words for s in steps_back(bench, then)] == ["Noise reduction: automatic"]
+    assert [s.words for s in steps_back(bench, then, {})] == ["Noise reduction: automatic"]
+    unseen = replace(bench, now={})  # what nobody saw is put as it is planned, and else that is said
+    assert [s.words for s in steps_back(unseen, then, {"motion": "off"})] == [
+        "Interpolation: off", "Nobody noted how it stood before: Game mode, Noise reduction",
+    ]  # fmt: skip
     assert steps_before(bench, first, replace(first, position="top"))[0].words == "Sensor on the patch at the top"
 
 
@@ -246,9 +250,10 @@ def test_measured_costs_replace_claims_and_nothing_is_counted_twice() -> None:
 def test_new_firmware_makes_them_stale_and_the_claims_stand_again() -> None:
     r = kept(GROUPS, firmware="2.7")
     assert measured_costs(r, r.devices["tv"]).by_setting == {}
-    words = [w for _, w in measured_costs(r, r.devices["tv"]).stale]
-    assert len(words) == 3
-    assert all(w.endswith("2.7 runs now: measure again") for w in words)
+    said = [s for of in told_costs(r, r.devices["tv"]).values() for s in of]
+    assert len(said) == 3
+    assert all(s.stale and s.why.endswith("2.7 runs now: measure again") for s in said)
+    assert "on +34.9 ms against off, on 2.6: measure again" in [s.words for s in said]
     assert added_ms(standing_in(r, {**SLOW, "motion": "on"})) == 38 + 48
     unknown = kept(GROUPS, firmware="")
     assert measured_costs(unknown, unknown.devices["tv"]).stale == ()
@@ -310,7 +315,8 @@ def test_titles_show_what_was_measured_of_a_setting() -> None:
     assert plans is not None
     told = [c for row in plans["rows"] for c in row["costs"]]
     assert len(told) == 1
-    assert told[0].startswith("measured here: Game mode off costs 50.0 ms (49.7 to 50.3) against on")
+    assert told[0]["words"] == "off +50.0 ms against on"
+    assert told[0]["why"].startswith("measured here: Game mode off costs 50.0 ms (49.7 to 50.3) against on")
 
 
 # --- side by side

@@ -325,7 +325,7 @@ def test_one_setting_at_a_time_is_set_waited_for_measured_and_used(
     assert api.get(f"/jobs/{demo}")["revision"] == revision + 1
     rows = api.get(f"/jobs/{demo}/runs/den/titles")["rows"]
     (told,) = (c for r in rows if r["key"] == "motion" for c in r["costs"])
-    assert told.startswith("measured here: Interpolation on costs 35.0 ms")
+    assert told["why"].startswith("measured here: Interpolation on costs 35.0 ms")
     hand = api.get(f"/jobs/{demo}/handover")["lag"]
     assert any(r["condition"] == "Interpolation on instead of off · HDMI 3" and "+35.0 ms" in r["text"] for r in hand)
     api.post(f"/jobs/{demo}/undo", {"uid": "undo-costs"})
@@ -345,7 +345,8 @@ def test_a_new_firmware_makes_costs_stale(api: Api, session: dict[str, Any], dem
     assert all("2.6 runs now: measure again" in c["older"] for c in got["report"]["conditions"] if c["summary"])
     rows = api.get(f"/jobs/{demo}/runs/den/titles")["rows"]
     (told,) = (c for r in rows if r["key"] == "motion" for c in r["costs"])
-    assert told.endswith("2.6 runs now: measure again")
+    assert told["stale"]
+    assert told["why"].endswith("2.6 runs now: measure again")
 
 
 def test_another_state_of_the_same_name_gets_a_name_of_its_own(api: Api, session: dict[str, Any], demo: str) -> None:

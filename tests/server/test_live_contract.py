@@ -139,7 +139,8 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "askLag": ("POST", f"{LAG}/asked", {"bound_ms": 30}),
     "addCondition": ("POST", f"{LAG}/conditions", {"condition": "cinema"}),
     "lagSettings": ("GET", f"{LAG}/settings?input=HDMI 3", None),
-    "barredSettings": ("POST", f"{LAG}/settings/barred", {"input": "HDMI 3", "baseline": {"game": "on", "motion": "off"}}),
+    "barredSettings": ("POST", f"{LAG}/settings/barred", {
+        "input": "HDMI 3", "baseline": {"game": "on", "motion": "off"}}),
     "cellIsSet": ("POST", f"{LAG}/ready", {"cell": 0}),
     "useCosts": ("POST", f"{LAG}/use", {}),
     "dropLagPlan": ("DELETE", f"{LAG}/plan", None),

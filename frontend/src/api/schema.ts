@@ -3609,6 +3609,18 @@ export interface components {
             sentence: string;
         };
         /**
+         * CostSaid
+         * @description What was measured of a setting's lag, in short and at length; stale: on another firmware than runs now.
+         */
+        CostSaid: {
+            /** Stale */
+            stale: boolean;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * CoverageOut
          * @description A screen's cells in the order to visit them; `at` has a value for each of `dimensions`.
          */
@@ -9053,13 +9065,13 @@ export interface components {
         };
         /**
          * TitleRow
-         * @description costs: what was measured of this setting's lag, in words; what holds no more says so.
+         * @description costs: what was measured of this setting's lag.
          */
         TitleRow: {
             /** Cells */
             cells: (components["schemas"]["TitleCell"] | null)[];
             /** Costs */
-            costs: string[];
+            costs: components["schemas"]["CostSaid"][];
             /** Device */
             device: string;
             /** Flips */

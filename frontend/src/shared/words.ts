@@ -32,3 +32,10 @@ export function sentence(clause: string): string {
   const text = clause.charAt(0).toUpperCase() + clause.slice(1)
   return /[.?!]$/.test(text) ? text : `${text}.`
 }
+
+// A difference in ms with its sign; nothing that rounds to nothing has one.
+export function signedMs(v: number | null | undefined): string {
+  if (v == null) return '–'
+  const text = Math.abs(v).toFixed(1)
+  return `${text === '0.0' ? '' : v > 0 ? '+' : '−'}${text}`
+}

@@ -25,10 +25,10 @@ const baseline = ref<Record<string, string>>({})
 const chosen = ref<string[]>([]) // setting=option
 const key = (setting: string, option: string) => `${setting}=${option}`
 
-const STARTS: [string, (s: Setting) => string][] = [
-  ['as quick as it goes', (s) => s.quickest],
-  ['as planned', (s) => s.planned ?? s.quickest],
-  ['as found', (s) => s.found ?? s.planned ?? s.quickest],
+const STARTS: [string, (s: Setting) => string, (s: Setting) => boolean][] = [
+  ['as quick as it goes', (s) => s.quickest, () => true],
+  ['as planned', (s) => s.planned ?? s.quickest, (s) => s.planned !== null],
+  ['as found', (s) => s.found ?? s.planned ?? s.quickest, (s) => s.found !== null],
 ]
 function begin(from: (s: Setting) => string) {
   const all = settings.value ?? []
@@ -78,7 +78,14 @@ const label = (s: Setting, option: string | null) =>
   <template v-else-if="settings">
     <div class="row">
       <span class="small">baseline</span>
-      <button v-for="[name, from] in STARTS" :key="name" type="button" class="slight" @click="begin(from)">
+      <button
+        v-for="[name, from, known] in STARTS"
+        :key="name"
+        type="button"
+        class="slight"
+        :disabled="!settings.some(known)"
+        @click="begin(from)"
+      >
         {{ name }}
       </button>
     </div>
@@ -94,7 +101,11 @@ const label = (s: Setting, option: string | null) =>
       <tbody>
         <tr v-for="s in settings" :key="s.id">
           <td>
-            <b>{{ s.label }}</b> <small class="quiet">found {{ label(s, s.found) }}, {{ s.where }}</small>
+            <b>{{ s.label }}</b>
+            <small class="quiet"
+              >{{ s.found ? `found at ${label(s, s.found)}` : 'not seen'
+              }}{{ s.where ? ` · ${s.where}` : '' }}</small
+            >
           </td>
           <td>
             <select v-model="baseline[s.id]" :aria-label="`${s.label}, baseline`">
@@ -103,19 +114,17 @@ const label = (s: Setting, option: string | null) =>
           </td>
           <td>
             <template v-for="o in s.options" :key="o.id">
-              <label
-                v-if="o.id !== baseline[s.id]"
-                :class="{ quiet: why(s.id, o.id) }"
-                :title="why(s.id, o.id)"
+              <small v-if="o.id !== baseline[s.id] && why(s.id, o.id)" class="quiet barred"
+                >not {{ o.label }}: {{ why(s.id, o.id).split(': ').at(-1) }}</small
+              >
+              <label v-else-if="o.id !== baseline[s.id]"
                 ><input
                   v-model="chosen"
                   type="checkbox"
                   :value="key(s.id, o.id)"
-                  :disabled="!!why(s.id, o.id)"
                   :aria-label="`${s.label} ${o.label}`"
                 />
-                {{ o.label
-                }}<small v-if="why(s.id, o.id)">: {{ why(s.id, o.id).split(': ').at(-1) }}</small></label
+                {{ o.label }}</label
               >
             </template>
           </td>
@@ -127,10 +136,15 @@ const label = (s: Setting, option: string | null) =>
 
 <style scoped>
 td label {
+  display: inline-flex;
+  align-items: center;
+  gap: 5px;
   margin-right: 14px;
-  white-space: nowrap;
 }
 td small {
-  white-space: normal;
+  display: block;
+}
+.row {
+  margin-bottom: 8px;
 }
 </style>

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 
 import { api, ask } from '../../api/client'
 import { useJob } from '../../shared/job'
+import { signedMs } from '../../shared/words'
 import { usedLag } from './useLag'
 
 const job = useJob()
@@ -24,8 +25,6 @@ const { data } = useQuery({
 const rows = computed(() => data.value?.rows ?? [])
 const most = computed(() => Math.max(1, ...rows.value.map((r) => r.ci_high_ms ?? r.lag_ms)))
 const percent = (ms: number) => `${(100 * ms) / most.value}%`
-const signed = (v: number | null) =>
-  v === null ? '–' : `${v > 0 ? '+' : ''}${v.toFixed(1)}`.replace('-', '−')
 const named = (r: (typeof rows.value)[number]) => `${r.screen}, ${r.condition}`
 </script>
 
@@ -71,24 +70,26 @@ const named = (r: (typeof rows.value)[number]) => `${r.screen}, ${r.condition}`
               >
             </td>
             <td class="wide" aria-hidden="true">
-              <i class="bar" :style="{ width: percent(r.lag_ms) }"></i>
-              <i
-                v-if="r.ci_low_ms !== null && r.ci_high_ms !== null"
-                class="span"
-                :style="{ left: percent(r.ci_low_ms), width: percent(r.ci_high_ms - r.ci_low_ms) }"
-              ></i>
+              <div class="drawn">
+                <i class="bar" :style="{ width: percent(r.lag_ms) }"></i>
+                <i
+                  v-if="r.ci_low_ms !== null && r.ci_high_ms !== null"
+                  class="span"
+                  :style="{ left: percent(r.ci_low_ms), width: percent(r.ci_high_ms - r.ci_low_ms) }"
+                ></i>
+              </div>
             </td>
             <td class="fig">
               <template v-if="r.against_ms !== null"
-                >{{ signed(r.against_ms) }} ms
+                >{{ signedMs(r.against_ms) }} ms
                 <small v-if="r.against_low_ms !== null"
-                  >{{ signed(r.against_low_ms) }} to {{ signed(r.against_high_ms) }}</small
+                  >{{ signedMs(r.against_low_ms) }} to {{ signedMs(r.against_high_ms) }}</small
                 >
                 <small
                   >{{ r.decided }}<template v-if="r.not_alike">; {{ r.not_alike }}</template></small
                 >
               </template>
-              <span v-else class="quiet">the baseline</span>
+              <span v-else class="quiet words">the baseline</span>
             </td>
             <td class="fig">{{ r.ratio === null ? '–' : `${r.ratio.toFixed(2)}×` }}</td>
           </tr>
@@ -105,9 +106,15 @@ td small {
   color: var(--ink-2);
   font-weight: 400;
 }
+.words {
+  font-family: var(--body);
+}
 .wide {
   width: 30%;
+}
+.drawn {
   position: relative;
+  margin-top: 5px;
 }
 .bar {
   display: block;
@@ -117,8 +124,7 @@ td small {
 }
 .span {
   position: absolute;
-  top: 50%;
-  margin-top: -1px;
+  top: 5px;
   height: 3px;
   min-width: 2px;
   background: var(--ink);

@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent } from 'vue'
 
 import { mayEdit } from '../../shared/session'
+import { signedMs } from '../../shared/words'
 import { tornado } from './figures'
 import CostTable from './CostTable.vue'
 import HeatTable from './HeatTable.vue'
@@ -20,7 +21,6 @@ const ROW_PX = 30
 const hold = (change: Parameters<typeof lag.holdAgainst>[0]) => void lag.holdAgainst(change)
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => Number(value(event).replace(',', '.'))
-const signed = (v: number | null) => (v === null ? '–' : v.toFixed(1).replace('-', '−'))
 const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
 </script>
 
@@ -90,9 +90,9 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
               <b>{{ c.condition }}</b>
             </td>
             <td class="fig">
-              {{ signed(c.ms) }} ms
+              {{ signedMs(c.ms) }} ms
               <small v-if="c.ci_low_ms !== null"
-                >{{ signed(c.ci_low_ms) }} to {{ signed(c.ci_high_ms) }}</small
+                >{{ signedMs(c.ci_low_ms) }} to {{ signedMs(c.ci_high_ms) }}</small
               >
             </td>
             <td>

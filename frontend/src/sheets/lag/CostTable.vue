@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 
 import { mayEdit } from '../../shared/session'
+import { signedMs } from '../../shared/words'
 import { usedLag } from './useLag'
 
 const lag = usedLag()
@@ -10,7 +11,6 @@ const { session } = lag
 const costs = computed(() => session.value?.report.setting_costs ?? [])
 const kept = computed(() => new Set(session.value?.kept_costs ?? []))
 const waiting = computed(() => costs.value.filter((c) => c.proved && !kept.value.has(c.path)).length)
-const signed = (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(1)}`.replace('-', '−')
 function stands(c: (typeof costs.value)[number]): string {
   if (kept.value.has(c.path)) return 'used'
   if (c.proved) return 'not used yet'
@@ -37,9 +37,9 @@ function stands(c: (typeof costs.value)[number]): string {
             <b>{{ c.words }}</b><small v-if="c.at">{{ c.at }}</small>
           </td>
           <td class="fig">
-            {{ signed(c.ms) }} ms
+            {{ signedMs(c.ms) }} ms
             <small v-if="c.ci_low_ms !== null && c.ci_high_ms !== null"
-              >{{ signed(c.ci_low_ms) }} to {{ signed(c.ci_high_ms) }}</small
+              >{{ signedMs(c.ci_low_ms) }} to {{ signedMs(c.ci_high_ms) }}</small
             >
           </td>
           <td>

@@ -1,9 +1,13 @@
 <script setup lang="ts">
 // What the readings say, in the drawer: the difference, each cell against its bound, each kind of title.
+import { computed } from 'vue'
+
 import type { LagSession } from '../../api/client'
 import { ms, sentence } from '../../shared/words'
 
-defineProps<{ report: LagSession['report'] }>()
+const props = defineProps<{ report: LagSession['report'] }>()
+const taken = computed(() => props.report.conditions.filter((c) => c.summary ?? c.guess_ms != null))
+const open = computed(() => props.report.conditions.filter((c) => !taken.value.includes(c)))
 </script>
 
 <template>
@@ -15,7 +19,7 @@ defineProps<{ report: LagSession['report'] }>()
   <p v-for="c in report.changes.filter((x) => x.alert)" :key="c.condition" class="attn small">
     {{ c.condition }} has changed: {{ c.sentences.at(-1) }}
   </p>
-  <section v-for="c in report.conditions" :key="c.condition" class="judged">
+  <section v-for="c in taken" :key="c.condition" class="judged">
     <h2>{{ c.condition }}</h2>
     <p :class="{ attn: c.verdict === 'over' }">{{ c.sentence }}</p>
     <dl v-if="c.summary">
@@ -42,6 +46,10 @@ defineProps<{ report: LagSession['report'] }>()
     <p v-if="c.guess_ms != null" class="small quiet">
       A guess beside it, never mixed in: {{ ms(c.guess_ms) }}
     </p>
+  </section>
+  <section v-if="open.length" class="judged">
+    <h2>No reading yet</h2>
+    <p class="small quiet">{{ open.map((c) => c.condition).join(', ') }}</p>
   </section>
   <section v-if="report.titles.length" class="judged">
     <h2>For what is played</h2>

@@ -81,6 +81,7 @@ const isSet = () =>
   })
 const go = () => (busy.value ? void lag.stop() : waits.value ? isSet() : take())
 function next() {
+  if (plan.value) return
   const all = session.value?.conditions ?? []
   const condition = all[(all.indexOf(cell.value.condition) + 1) % all.length] ?? ''
   cell.value = { ...cell.value, condition }
@@ -157,7 +158,8 @@ const MANY = 800
         <p v-else-if="told?.summary" class="small" :class="{ quiet: told.enough }">{{ told.enough_words }}</p>
       </section>
       <section class="plate" aria-label="Take readings">
-        <CellPicker v-model="cell" />
+        <CellPicker v-if="!plan" v-model="cell" />
+        <p v-else class="small quiet">{{ told?.set_to || cell.condition }}</p>
         <p
           class="state"
           role="status"
@@ -183,7 +185,7 @@ const MANY = 800
           >
           <button :disabled="!meter || busy || waits" @click="takeOne">One <kbd>Q</kbd></button>
           <button :disabled="!mine.length || busy" @click="redo">Again <kbd>A</kbd></button>
-          <button @click="next">Next mode <kbd>C</kbd></button>
+          <button v-if="!plan" @click="next">Next mode <kbd>C</kbd></button>
           <button :disabled="!mine.length" @click="discardLast">Discard last <kbd>X</kbd></button>
           <label class="sr" for="reason">Why it is discarded</label>
           <input id="reason" v-model="reason" maxlength="200" placeholder="because …" class="reason" />

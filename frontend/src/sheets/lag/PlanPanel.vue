@@ -25,6 +25,17 @@ const same = (c: LagCell) =>
   c.signal === props.cell.signal &&
   c.input === props.cell.input &&
   c.position === props.cell.position
+function lagOf(c: LagCell): string {
+  const told = session.value?.report.conditions.find(
+    (x) =>
+      x.summary &&
+      x.mode === c.condition &&
+      x.signal === c.signal &&
+      x.input === c.input &&
+      x.position === c.position,
+  )
+  return told?.summary ? `${told.summary.lag_ms.toFixed(1)} ms` : 'taken'
+}
 const proved = computed(() => session.value?.report.setting_costs.filter((c) => c.proved).length ?? 0)
 async function finish() {
   await lag.useCosts()
@@ -54,7 +65,7 @@ async function finish() {
             <b>{{ s.words }}</b> <span v-if="s.where" class="quiet">{{ s.where }}</span>
           </li>
         </ol>
-        <p v-else class="quiet">As far as it is known, everything stands as it was found.</p>
+        <p v-else class="quiet">Everything stands as it was found.</p>
         <button class="go" @click="finish">
           {{ proved ? 'It is put back: use what was measured' : 'It is put back: end the plan' }}
         </button>
@@ -78,7 +89,7 @@ async function finish() {
             emit('pick', { condition: c.condition, signal: c.signal, input: c.input, position: c.position })
           "
         >
-          {{ c.name }} <span class="fig">{{ c.taken }}/{{ c.count }}</span>
+          {{ c.name }} <span class="fig">{{ c.taken < c.count ? `${c.taken}/${c.count}` : lagOf(c) }}</span>
         </button>
         <button v-if="mayEdit()" class="plain small" @click="lag.dropPlan">Drop the plan</button>
       </div>

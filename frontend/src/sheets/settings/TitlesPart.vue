@@ -56,7 +56,9 @@ const rows = computed(() => data.value?.rows ?? [])
               <small
                 >found {{ r.found }}, plan {{ r.plan }}<b v-if="r.flips"> · flips between titles</b></small
               >
-              <small v-for="c in r.costs" :key="c" class="cost">{{ c }}</small>
+              <small v-for="c in r.costs" :key="c.why" :class="{ attn: c.stale }" :title="c.why"
+                >measured: {{ c.words }}</small
+              >
             </td>
             <td v-for="(c, n) in r.cells" :key="n">
               <template v-if="c"

@@ -16,7 +16,7 @@ from wavilex.core.gear.quirks import AddsLag
 from wavilex.core.gear.stand import Place, Standing, value_at
 from wavilex.core.gear.words import condition_words
 from wavilex.core.rig.edit_facts import SettingLag
-from wavilex.core.rig.learned import setting_lag_words
+from wavilex.core.rig.learned import setting_lag_words, signed_ms
 from wavilex.core.rig.model import SETTING_LAG_FACT, Device, Rig
 
 _Values = Callable[[str], str | None]
@@ -43,23 +43,22 @@ class Held:
 
 @dataclass(frozen=True, slots=True)
 class Costs:
-    """What was measured of a box's settings, by setting; stale: setting and words of what holds no more."""
+    """What was measured of a box's settings, by setting; stale: of another firmware than runs now."""
 
     by_setting: Mapping[str, tuple[Held, ...]]
-    stale: tuple[tuple[str, str], ...] = ()
+    stale: tuple[SettingLag, ...] = ()
 
 
 def measured_costs(rig: Rig, device: Device) -> Costs:
     """Every cost measured of a box, those of another firmware than runs now apart."""
     found: dict[str, list[Held]] = {}
-    stale: list[tuple[str, str]] = []
+    stale: list[SettingLag] = []
     for path, fact in rig.device_facts(device.uid).items():
         if not path.startswith(f"{SETTING_LAG_FACT}."):
             continue
         seen = SettingLag.model_validate(fact.value)
         if seen.firmware and device.firmware and seen.firmware != device.firmware:
-            words = setting_lag_words(device.profile, seen)
-            stale.append((seen.setting, f"{words}; {device.firmware} runs now: measure again"))
+            stale.append(seen)
             continue
         found.setdefault(seen.setting, []).append(Held(seen, PROVENANCE_NAMES[fact.provenance]))
     return Costs({k: tuple(v) for k, v in found.items()}, tuple(stale))
@@ -129,15 +128,37 @@ def _claimed(profile: Profile, scope: str, values: _Values, around: Surroundings
         yield Added(Fraction(str(q.adds_ms)), words, f"claimed: {q.because}", min(names, default=""), measured=False)
 
 
-def told_costs(rig: Rig, device: Device) -> dict[str, list[str]]:
-    """What was measured of each setting, in words, with where; those that hold no more say so."""
-    out: dict[str, list[str]] = {}
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A cost in short, and at length; stale: it was measured on another firmware than runs now."""
+
+    words: str
+    why: str
+    stale: bool = False
+
+
+def told_costs(rig: Rig, device: Device) -> dict[str, list[Said]]:
+    """What was measured of each setting."""
+    out: dict[str, list[Said]] = {}
     costs = measured_costs(rig, device)
-    for name, of in costs.by_setting.items():
-        out[name] = [f"{x.where}: {setting_lag_words(device.profile, x.cost)}" for x in of]
-    for name, words in costs.stale:
-        out.setdefault(name, []).append(words)
+    for of in costs.by_setting.values():
+        for x in of:
+            why = f"{x.where}: {setting_lag_words(device.profile, x.cost)}"
+            out.setdefault(x.cost.setting, []).append(Said(_short(device.profile, x.cost), why))
+    for cost in costs.stale:
+        words = f"{_short(device.profile, cost)}, on {cost.firmware}: measure again"
+        why = f"{setting_lag_words(device.profile, cost)}; {device.firmware} runs now: measure again"
+        out.setdefault(cost.setting, []).append(Said(words, why, stale=True))
     return out
+
+
+def _short(profile: Profile, cost: SettingLag) -> str:
+    """`on +38.2 ms against off`."""
+    setting = profile.setting(cost.setting)
+    option, against = (setting.option_label(v) if setting else v for v in (cost.option, cost.against))
+    sign = "+" if cost.cost_us > 0 else ""
+    size = f"{sign}{signed_ms(cost.cost_us)} ms" if cost.changed else "no practical change"
+    return f"{option} {size} against {against}"
 
 
 def no_change(rig: Rig, device: Device, setting: str, value: str) -> SettingLag | None:

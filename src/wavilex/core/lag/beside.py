@@ -14,13 +14,16 @@ from wavilex.core.lag.summary import LEVEL, summarise
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """A screen with what was measured at it. equivalence_us: no practical change within."""
+    """A screen with what was measured at it. equivalence_us: no practical change within; baseline: its own, a
+    condition or a cell's name.
+    """
 
     uid: str
     label: str
     kind: str
     groups: Sequence[Group]
     equivalence_us: int
+    baseline: str = ""
 
 
 def beside(screens: Sequence[Measured], baseline: str = "") -> BesideOut:
@@ -30,7 +33,8 @@ def beside(screens: Sequence[Measured], baseline: str = "") -> BesideOut:
         for s in screens for name, g in names(s.groups).items() if g.values and g.cell.position in ("", "middle")
     ]  # fmt: skip
     keys = [key for key, *_ in cells]
-    chosen = baseline if baseline in keys else next(iter(keys), "")
+    own = (key for key, s, name, g in cells if s.baseline in (name, g.cell.condition))
+    chosen = baseline if baseline in keys else next(own, next(iter(keys), ""))
     base = next((g for key, _, _, g in cells if key == chosen), None)
     looks = max(1, len(cells) - 1)
     return {

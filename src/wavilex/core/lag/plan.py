@@ -36,6 +36,10 @@ class Cell:
     position: Position = ""
 
     @property
+    def parts(self) -> tuple[str, str, str, str]:
+        return self.condition, self.input, shown(self.signal), self.position
+
+    @property
     def name(self) -> str:
         return ", ".join(w for w in (self.condition, self.input, self.signal, self.position) if w)
 
@@ -114,8 +118,16 @@ def steps_before(bench: Bench, before: Cell | None, cell: Cell, sent: bool = Fal
     return out
 
 
-def steps_back(bench: Bench, last: Cell) -> list[ToSet]:
-    """What to put back when all is taken: to how the box stood, as far as that is known."""
-    if bench.profile is None:
+def steps_back(bench: Bench, last: Cell, planned: State) -> list[ToSet]:
+    """What to put back when all is taken: to how the box stood, else as it is planned. Of what nobody noted that is
+    said: it stands as it was measured last.
+    """
+    after = bench.states.get(last.condition, NOT_NOTED)
+    if bench.profile is None or not after:
         return []
-    return to_set(bench.profile, bench.states.get(last.condition, NOT_NOTED), bench.now)
+    known = {**{k: planned[k] for k in after if k in planned}, **bench.now}
+    out = to_set(bench.profile, after, known)
+    lost = [s.label for s in bench.profile.settings if s.id in after and s.id not in known]
+    if lost:
+        out.append(ToSet(f"Nobody noted how it stood before: {', '.join(lost)}", "set it as it shall be"))
+    return out

@@ -220,7 +220,7 @@ def difference_data(first: str, second: str, d: Difference) -> DifferenceOut:
         span = f" ({low:+.1f} to {high:+.1f})".replace("-", "−") if crosses else f" ({edges[0]:.1f} to {edges[1]:.1f})"
     return {
         "ms": round(amount, 3), "ci_low_ms": ms_if_known(d.ci_low_us), "ci_high_ms": ms_if_known(d.ci_high_us),
-        "sentence": f"{second.capitalize()} takes {abs(amount):.1f} ms {word} than {first}{span}.",
+        "sentence": f"{second[:1].upper()}{second[1:]} takes {abs(amount):.1f} ms {word} than {first}{span}.",
         "of": d.of, "medians_ms": ms(d.medians_us),
         "note": _difference_note(d) if span else "Fewer than six readings in a condition: no interval yet.",
     }  # fmt: skip

@@ -151,8 +151,16 @@ class TitleColumn(TypedDict):
     style: list[StyleAnswer]
 
 
+class CostSaid(TypedDict):
+    """What was measured of a setting's lag, in short and at length; stale: on another firmware than runs now."""
+
+    words: str
+    why: str
+    stale: bool
+
+
 class TitleRow(TypedDict):
-    """costs: what was measured of this setting's lag, in words; what holds no more says so."""
+    """costs: what was measured of this setting's lag."""
 
     key: str
     device: str
@@ -161,7 +169,7 @@ class TitleRow(TypedDict):
     found: str
     plan: str
     cells: list[TitleCell | None]
-    costs: list[str]
+    costs: list[CostSaid]
     flips: bool
 
 

@@ -95,6 +95,9 @@ def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, colum
         "found": setting.option_label(found) if found else "not seen",
         "plan": setting.option_label(value) if value else "not known",
         "cells": picked,
-        "costs": told_costs(layer.rig, box.device).get(setting.id, []),
+        "costs": [
+            {"words": c.words, "why": c.why, "stale": c.stale}
+            for c in told_costs(layer.rig, box.device).get(setting.id, [])
+        ],
         "flips": len({c["option"] for c in picked if c}) > 1,
     }  # fmt: skip

@@ -194,7 +194,8 @@ def beside_of(job: Job, baseline: str) -> BesideOut:
     devices = rig_of(job).devices
     return beside(
         [
-            Measured(s.device, devices[s.device].label, devices[s.device].profile.kind, groups_of(s), s.equivalence_us)
+            Measured(s.device, devices[s.device].label, devices[s.device].profile.kind, groups_of(s), s.equivalence_us,
+                     s.baseline)
             for s in job.lag_sessions.all() if s.device in devices
         ],
         baseline,

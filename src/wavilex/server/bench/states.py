@@ -11,6 +11,7 @@ from typing import Any, Literal
 from django.db import transaction
 
 from wavilex.core.chain.paths import Layer
+from wavilex.core.gear.cells import read_scope
 from wavilex.core.gear.conditions import Surroundings
 from wavilex.core.gear.profile import Profile
 from wavilex.core.lag.plan import MOST_CELLS, Bench, Cell, ordered, seconds, steps_back, steps_before
@@ -59,14 +60,20 @@ def port_of(session: LagSession, label: str) -> str:
 
 
 def stands(session: LagSession, port: str, name: LayerName) -> dict[str, str]:
-    """How the screen's settings on which lag may hang stand at a socket, those known alone."""
-    device = screen_of(session)
-    layer = Layer(rig_of(session.job), name, results_of(session.job))
+    """How the screen's settings on which lag may hang stand at a socket, those alone that somebody saw or planned."""
+    device, rig = screen_of(session), rig_of(session.job)
+    layer = Layer(rig, name, results_of(session.job))
     now = layer.standing(device)
+    noted = {
+        (spot.input, key)
+        for (uid, scope, key), v in rig.settings.items()
+        if uid == device.uid and (v.found or (v.plan and name == "plan")) and (spot := read_scope(scope))
+    }
     out: dict[str, str] = {}
     for s in lag_settings(device.profile, port):
-        held = now.get((port if port in s.ports else s.ports[0] if s.ports else "", s.id))
-        if held is not None and held.value is not None:
+        at = port if port in s.ports else s.ports[0] if s.ports else ""
+        held = now.get((at, s.id))
+        if held is not None and held.value is not None and {(at, s.id), (port, s.id)} & noted:
             out[s.id] = held.value
     return out
 
@@ -216,10 +223,13 @@ def plan_of(session: LagSession) -> dict[str, Any] | None:
     for cell in cells:
         done = min(taken[(cell.condition, cell.signal, cell.input, cell.position)], count)
         steps = [] if cell == last else steps_before(bench, last, cell, sent=bool(cell.signal))
-        rows.append({**asdict(cell), "name": cell.name, "taken": done, "count": count, "to_set": _data(steps)})
+        name = ", ".join(w for n, w in enumerate(cell.parts) if w and (n == 0 or len({c.parts[n] for c in cells}) > 1))
+        rows.append({**asdict(cell), "name": name, "taken": done, "count": count, "to_set": _data(steps)})
     left = [c for c, r in zip(cells, rows, strict=True) if r["taken"] < count]
     following = next((n for n, r in enumerate(rows) if r["taken"] < count), None)
-    back = _data(steps_back(bench, last)) if following is None and last is not None else []
+    back: list[dict[str, str]] = []
+    if following is None and last is not None:
+        back = _data(steps_back(bench, last, stands(session, port_of(session, last.input), "plan")))
     return {
         "cells": rows, "next": following, "ready": at, "order": session.plan["order"], "back": back,
         "seconds_left": seconds(left, count, bench),
@@ -246,5 +256,7 @@ def _mode_words(profile: Profile, state: State) -> tuple[str, list[str]]:
     """The screen mode of a state in one word, and what else it sets as `effect=value`."""
     of = {s.effect: state[s.id] for s in profile.settings if s.id in state and s.effect is not None}
     preset, game = of.get("preset", ""), of.get("game_mode", "")
-    mode = "game" if "game" in (preset,) or game in ("on", "auto") else preset or "standard"
+    mode = "game" if game in ("on", "auto") else preset or "standard"
+    if game == "off" and mode == "game":
+        mode = "standard"
     return mode, sorted(f"{k}={v}" for k, v in of.items() if k not in ("preset", "game_mode"))
