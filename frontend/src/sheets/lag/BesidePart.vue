@@ -85,7 +85,7 @@ const named = (r: (typeof rows.value)[number]) => `${r.screen}, ${r.condition}`
                 <small v-if="r.against_low_ms !== null"
                   >{{ signedMs(r.against_low_ms) }} to {{ signedMs(r.against_high_ms) }}</small
                 >
-                <small
+                <small class="words"
                   >{{ r.decided }}<template v-if="r.not_alike">; {{ r.not_alike }}</template></small
                 >
               </template>

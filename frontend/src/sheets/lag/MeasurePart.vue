@@ -71,6 +71,9 @@ const many = () => Math.min(200, Math.max(1, Math.round(count.value)))
 const take = () => props.guarded(() => void lag.start(cell.value, many(), settle.value))
 const takeOne = () => props.guarded(() => void lag.start(cell.value, 1, false))
 // a planned cell waits until somebody says that it is set so
+const setTo = computed(
+  () => session.value?.report.conditions.find((c) => c.mode === cell.value.condition)?.set_to ?? '',
+)
 const planned = computed(() => plan.value?.cells.findIndex((c) => ofCell(c)) ?? -1)
 const waits = computed(() => planned.value >= 0 && plan.value?.ready !== planned.value)
 const isSet = () =>
@@ -159,7 +162,7 @@ const MANY = 800
       </section>
       <section class="plate" aria-label="Take readings">
         <CellPicker v-if="!plan" v-model="cell" />
-        <p v-else class="small quiet">{{ told?.set_to || cell.condition }}</p>
+        <p v-else class="small quiet">{{ setTo || cell.condition }}</p>
         <p
           class="state"
           role="status"

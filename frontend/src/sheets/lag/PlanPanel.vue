@@ -76,7 +76,7 @@ async function finish() {
       </div>
       <div class="row">
         <h2>
-          Plan, {{ plan.order }}:
+          Plan:
           {{ next ? `${toGo} of ${plan.cells.length} to go, about ${left} min` : 'all taken' }}
         </h2>
         <button
