@@ -9,7 +9,8 @@ import pytest
 from numpy.typing import NDArray
 
 from tests.films import lit
-from wavilex.core.film.clock import FilmError, clock, flicker, folded, said_by_flicker
+from wavilex.core.film.between import apart
+from wavilex.core.film.clock import FilmError, clock, flicker, folded, said_by_counter, said_by_flicker
 from wavilex.core.film.patches import Rect, light_of, propose
 from wavilex.core.film.press import Patch, measure
 from wavilex.core.film.sound import NS_A_METRE, clicks, offset
@@ -150,6 +151,54 @@ def test_sound_against_picture_within_a_millisecond_and_half_a_frame() -> None:
         assert got is not None
         assert got.events == 12
         assert abs(got.offset_ns - late * 1e9) <= 1e6 + 0.5e9 / fps
+
+
+@pytest.mark.parametrize("late", [0.0123, -0.031, 0.0], ids=["later", "earlier", "at once"])
+def test_two_screens_in_one_film_and_the_interval_holds(late: float) -> None:
+    """Against the truth they were rendered with: flashes at no even beat, one of each screen missing."""
+    inside, fps = 0, 240
+    for seed in range(20):
+        rng = np.random.default_rng(seed)
+        at = np.arange(0, 14, 1 / fps)
+        flashes = 0.8 + np.cumsum(rng.uniform(0.95, 1.15, 11))
+        one = _filmed(at, np.delete(flashes, 4), 0.5 / fps, 0.002, rng.normal(0, 0.01, len(at)))
+        two = _filmed(at, np.delete(flashes, 7) + late, 0.5 / fps, 0.004, rng.normal(0, 0.01, len(at)))
+        told = apart(turns(one, "rise"), turns(two, "rise"), 0.0, 1e9 / fps)
+        assert told is not None
+        assert (told.events, told.alone) == (9, 2)
+        assert abs(told.ns - late * 1e9) <= 1e9 / fps
+        low, high = told.low_ns, told.high_ns
+        assert low is not None
+        assert high is not None
+        inside += low - told.grain_ns <= late * 1e9 <= high + told.grain_ns
+    assert inside == 20
+    assert apart([], turns(one, "rise"), 0.0, 1e9 / fps) is None
+
+
+def test_what_darkens_is_read_like_what_lights_up() -> None:
+    """The same film as a negative gives the same presses, and nothing where the wrong way is asked."""
+    rng = np.random.default_rng(3)
+    at = np.arange(0, 10, 1 / 240)
+    presses = 0.8 + np.cumsum(rng.uniform(0.9, 1.1, 7))
+    start, answer = (_filmed(at, b, 0.5 / 240, 0.002, rng.normal(0, 0.005, len(at))) for b in (presses, presses + 0.04))
+    dark = Trace(answer.at_ns, 1 - answer.light)
+    lit_up, _ = measure(start, answer)
+    darkened, _ = measure(start, dark, ways=("rise", "fall"))
+    wrong, _ = measure(start, dark)  # the end of the dark is no answer to the press
+    assert [p.lag_ns for p in darkened] == pytest.approx([p.lag_ns for p in lit_up], abs=1)
+    assert all(p.lag_ns is None or p.lag_ns > 200e6 for p in wrong)
+
+
+def test_a_counter_of_known_rate_bears_the_films_rate_out_or_names_another() -> None:
+    """By hand: a film taken at 240 and read as 30 shows a counter of 60 at 7.5 a second."""
+    assert said_by_counter(59.9, 60.0, 240) == (
+        True, "the counter bears it out: it runs at 60 a second and is seen at 59.90",
+    )  # fmt: skip
+    borne, words = said_by_counter(7.5, 60.0, 30)
+    assert not borne
+    assert words.endswith("is seen at 7.50: that fits 240 frames a second")
+    assert said_by_counter(50.0, 60.0, 100)[1].endswith("seen at 50.00: that fits 120 frames a second")
+    assert "fits" not in said_by_counter(44.0, 60.0, 100)[1]
 
 
 def test_the_strip_tells_frames_shown_twice_and_missed() -> None:

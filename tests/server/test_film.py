@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import time
 from functools import lru_cache
+from io import BytesIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from tests.conftest import Api
-from tests.films import Take, render, truth
+from tests.films import Take, encode, frames, render, truth
 from wavilex.server.bench import films
 from wavilex.server.config import limits
 
@@ -29,6 +31,32 @@ def rendered() -> bytes:
         file = Path(folder) / "film.mp4"
         render(file, rng, TAKE, truth(rng, 7, 0.045, TAKE))
         return file.read_bytes()
+
+
+@lru_cache(maxsize=1)
+def with_sound() -> bytes:
+    """A film of seven flashes, each with a click 55 ms after it; made once."""
+    rng = np.random.default_rng(3)
+    take = Take(fps=120, rise_s=0)
+    true = truth(rng, 7, 0.02, take)
+    sound = rng.normal(0, 0.002, round((float(true.answers[-1]) + 1.3) * 48_000)).astype(np.float32)
+    for flash in true.answers:
+        begin = round((flash + 0.055) * 48_000)
+        sound[begin : begin + 480] += np.sin(np.arange(480) * 0.25).astype(np.float32) * 0.5
+    at, pictures = frames(rng, take, true)
+    with TemporaryDirectory() as folder:
+        file = Path(folder) / "sound.mp4"
+        encode(file, at, pictures, sound=sound)
+        return file.read_bytes()
+
+
+def monitor_measured(api: Api, demo: str) -> str:
+    """The lag session of the match room's monitor with six readings of 5 ms: no box stands between it and its PC."""
+    uid: str = api.post(f"/jobs/{demo}/lag", {"device": "match-monitor"})["uid"]
+    api.post(f"/lag/{uid}/warning")
+    for _ in range(6):
+        api.post(f"/lag/{uid}/readings", {"condition": "game", "lag_ms": 5}, expect=201)
+    return uid
 
 
 @pytest.fixture
@@ -81,12 +109,14 @@ def test_a_film_from_its_parts_to_readings(api: Api, lag: str, demo: str) -> Non
         "condition": "game",
         "input": "HDMI 3",
         "marks": {},
-        "presses": [p["n"] for p in read],
     }
     assert api.post(f"/films/{uid}/keep", body, expect=409)["code"] == "warning_not_accepted"
     api.post(f"/lag/{lag}/warning")
     first = read[0]["n"]
-    body["moved"] = [{"press": first, "end": "answer", "frames": 2}]
+    body["marks"] = {"moved": [{"press": first, "end": "answer", "frames": 2}]}
+    moved = api.post(f"/films/{uid}/measure", body["marks"])
+    assert moved["presses"][first]["moved"]
+    assert moved["sum"]["n"] == 6
     kept = api.post(f"/films/{uid}/keep", body, expect=201)
     again = api.post(f"/films/{uid}/keep", body, expect=201)
     assert kept["total"] == again["total"] == 6
@@ -98,12 +128,40 @@ def test_a_film_from_its_parts_to_readings(api: Api, lag: str, demo: str) -> Non
     assert "moved by hand" in one["note"]
     page = api.get(f"/jobs/{demo}/handover")
     assert any("a film" in row["method"] for row in page["lag"])
-    missed = next(p["n"] for p in told["presses"] if p["what"] == "missed")
-    wrong = api.post(f"/films/{uid}/keep", {**body, "uid": "film-keep-2", "presses": [missed]}, expect=422)
-    assert "has no lag" in wrong["detail"]
+    early = {"moved": [{"press": first, "end": "answer", "frames": -40}]}
+    wrong = api.post(f"/films/{uid}/keep", {**body, "uid": "film-keep-2", "marks": early}, expect=422)
+    assert "would answer before it starts" in wrong["detail"]
+    none = {"dropped": [p["n"] for p in read]}
+    nothing = api.post(f"/films/{uid}/keep", {**body, "uid": "film-keep-3", "marks": none}, expect=422)
+    assert nothing["code"] == "no_press"
+    # what was kept stands on a picture of it, with the job's photographs, and travels with its file
+    (picture,) = {r["evidence"] for r in kept["readings"]}
+    image = Image.open(BytesIO(api.client.get(f"/api/v1/jobs/{demo}/photographs/{picture}").content))
+    assert image.width > 1000
+    assert image.height > 6 * 40
+    text = api.client.get(f"/api/v1/jobs/{demo}/file").getvalue().decode()
+    other = api.post("/import", {"text": text}, expect=201)["uid"]
+    (again_lag,) = api.get(f"/jobs/{other}/lag")
+    (copy,) = {r["evidence"] for r in api.get(f"/lag/{again_lag['uid']}")["readings"]}
+    assert api.client.get(f"/api/v1/jobs/{other}/photographs/{copy}").status_code == 200
     api("DELETE", f"/films/{uid}", expect=204)
     assert api.get(f"/films/{uid}", expect=404)["code"] == "no_such_film"
     assert api.get(f"/lag/{lag}")["total"] == 6, "readings stay"
+
+
+def test_a_films_sound_goes_into_the_sums_of_its_run(api: Api, demo: str, lag: str) -> None:
+    monitor = monitor_measured(api, demo)
+    uid = read_whole(api, monitor, with_sound())
+    body = {"run": "match", "condition": "game", "marks": {}}
+    assert api.post(f"/films/{uid}/sound", {**body, "run": "den"}, expect=422)["code"] == "another_screen"
+    api.post(f"/films/{uid}/sound", body)
+    told = api.get(f"/jobs/{demo}/runs/match/lag-budget")
+    assert told["sound_lag_ms"] == pytest.approx(5 + 55, abs=1 + 500 / 120)  # the picture's own lag and the offset
+    assert told["lip_sync"][0]["verdict"] in ("fits", "late")
+    silent = read_whole(api, monitor, rendered())
+    assert api.post(f"/films/{silent}/sound", body, expect=422)["code"] == "no_sound"
+    den = read_whole(api, lag, with_sound())  # nobody measured its screen
+    assert api.post(f"/films/{den}/sound", {**body, "run": "den"}, expect=422)["code"] == "picture_unknown"
 
 
 def test_what_is_no_film_is_refused_and_harms_nobody(api: Api, lag: str) -> None:

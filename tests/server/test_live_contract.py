@@ -18,7 +18,7 @@ from django.contrib.auth import get_user_model
 from tests.conftest import Api
 from tests.server.test_bench import Meter, meter  # noqa: F401  (a fixture)
 from tests.server.test_boxes import SCREEN, SimulatedBox, running
-from tests.server.test_film import begin, read_whole, rendered
+from tests.server.test_film import begin, monitor_measured, read_whole, rendered, with_sound
 from tests.server.test_light import light_meter  # noqa: F401  (a fixture)
 from tests.server.test_prove import kept_picture, picture
 from wavilex.core.gear.pack import Packed, write_pack
@@ -45,7 +45,9 @@ SHELVED = profile_data(starter_profiles()["yarrowby-65s"])  # the den's screen
 PEAK = {"op": "set_fact", "device": "den-screen", "path": "peak_cd_m2", "value": 640}
 J, RUN, LAG = "/jobs/pierhead", "/jobs/pierhead/runs/den", "/lag/{lag}"
 FILM = "/films/{film}"
-OF_FILM = {"sendFilmPart", "readFilm", "measureFilm", "keepFilm", "filmStill", "filmStrip", "dropFilm"}
+OF_FILM = {
+    "sendFilmPart", "readFilm", "measureFilm", "keepFilm", "useFilmSound", "filmStill", "filmStrip", "dropFilm",
+}  # fmt: skip
 SCRATCH = "timing=vic:97&out=frl:4x10&inp=tmds:600"
 
 # operation: method, path, body
@@ -192,7 +194,8 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "sendFilmPart": ("PUT", f"{FILM}/part?offset=0", "{film}"),
     "readFilm": ("GET", FILM, None),
     "measureFilm": ("POST", f"{FILM}/measure", {"taken_fps": 120}),
-    "keepFilm": ("POST", f"{FILM}/keep", {"uid": "live-film-1", "condition": "game", "marks": {}, "presses": [0]}),
+    "keepFilm": ("POST", f"{FILM}/keep", {"uid": "live-film-1", "condition": "game", "marks": {}}),
+    "useFilmSound": ("POST", f"{FILM}/sound", {"run": "match", "condition": "game", "marks": {}}),
     "filmStill": ("GET", f"{FILM}/stills/{{still}}", None),
     "filmStrip": ("GET", f"{FILM}/strips/60", None),
     "dropFilm": ("DELETE", FILM, None),
@@ -299,6 +302,8 @@ def ask(api: Api, operation: str, lag: str) -> None:
         path = path.replace("{photo}", kept_picture(api, "pierhead"))
     if operation in OF_FILM:
         film = rendered()
+        if operation == "useFilmSound":
+            film, lag = with_sound(), monitor_measured(api, "pierhead")
         uid = begin(api, lag, film) if operation == "sendFilmPart" else read_whole(api, lag, film)
         path = path.replace("{film}", uid).replace("{still}", str((api.get(f"/films/{uid}")["stills"] or [0])[0]))
     token = {"X-CSRFToken": api.client.cookies[site.CSRF_COOKIE_NAME].value}

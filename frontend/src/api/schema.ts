@@ -160,7 +160,8 @@ export interface paths {
         put?: never;
         /**
          * Keep
-         * @description The accepted presses become readings of a cell, each with its own interval; moved ones with a frame more.
+         * @description The presses that nobody dropped become readings of a cell, each with its own interval; moved ones with a frame
+         *     more. A strip of frames about each of them stays with the job, as a photograph.
          */
         post: operations["keepFilm"];
         delete?: never;
@@ -203,6 +204,26 @@ export interface paths {
          */
         put: operations["sendFilmPart"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/films/{film_uid}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Sound
+         * @description The film's sound against its picture goes into the run's sound sums: how late what plays it does.
+         */
+        post: operations["useFilmSound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2723,6 +2744,23 @@ export interface components {
              */
             model: string;
         };
+        /**
+         * ApartOut
+         * @description The second screen after the first, in ms; the interval null below six events.
+         */
+        ApartOut: {
+            /** Events */
+            events: number;
+            /** High Ms */
+            high_ms: number | null;
+            /** Low Ms */
+            low_ms: number | null;
+            /** Ms */
+            ms: number;
+            rect: components["schemas"]["RectOut"];
+            /** Words */
+            words: string;
+        };
         /** Archive */
         Archive: {
             /** Archived */
@@ -4078,17 +4116,38 @@ export interface components {
             words: string;
         };
         /**
+         * FilmMoveOut
+         * @description A moment that a hand moved, in frames of the film.
+         */
+        FilmMoveOut: {
+            /** End */
+            end: string;
+            /** Frames */
+            frames: number;
+            /** Press */
+            press: number;
+        };
+        /**
          * FilmPressOut
          * @description One press: read, missed (nothing answered) or unasked (nothing started it). Times in s of the film's true time;
-         *     off_ms: half of the 95 % interval. frame: of the still strip about each end, null: none.
+         *     off_ms: half of the 95 % interval. frame: of the still strip about each end, null: none. filed_ms, filed_off_ms: as
+         *     it is filed, with what a hand moved; null: not at all. kept: nobody dropped it.
          */
         FilmPressOut: {
             /** Answer Frame */
             answer_frame: number | null;
             /** Answer S */
             answer_s: number | null;
+            /** Filed Ms */
+            filed_ms: number | null;
+            /** Filed Off Ms */
+            filed_off_ms: number | null;
+            /** Kept */
+            kept: boolean;
             /** Lag Ms */
             lag_ms: number | null;
+            /** Moved */
+            moved: boolean;
             /** N */
             n: number;
             /** Off Ms */
@@ -4160,25 +4219,45 @@ export interface components {
             width: number;
         };
         /**
+         * FilmSumOut
+         * @description What the kept presses come to, in ms: their mean where they lie on whole frames, else their median.
+         */
+        FilmSumOut: {
+            /** Lag Ms */
+            lag_ms: number;
+            /** N */
+            n: number;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "median" | "mean";
+        };
+        /**
          * FilmTold
-         * @description step_ms: readings are counted by this frame, null: they tell parts of it. notes: what limits them.
+         * @description step_ms: readings are counted by this frame, null: they tell parts of it. notes: what limits them. sum: of the
+         *     kept presses, null: none.
          */
         FilmTold: {
             answer: components["schemas"]["RectOut"] | null;
             answer_levels: components["schemas"]["LevelsOut"] | null;
             cadence: components["schemas"]["CadenceOut"] | null;
             clock: components["schemas"]["FilmClockOut"];
+            /** Moves */
+            moves: components["schemas"]["FilmMoveOut"][];
             /** Notes */
             notes: string[];
             /** Presses */
             presses: components["schemas"]["FilmPressOut"][];
             /** Proposed */
             proposed: components["schemas"]["ProposedOut"][];
+            second: components["schemas"]["ApartOut"] | null;
             sound: components["schemas"]["FilmSoundOut"] | null;
             start: components["schemas"]["RectOut"] | null;
             start_levels: components["schemas"]["LevelsOut"] | null;
             /** Step Ms */
             step_ms: number | null;
+            sum: components["schemas"]["FilmSumOut"] | null;
         };
         /** FixOut */
         FixOut: {
@@ -4934,7 +5013,7 @@ export interface components {
         };
         /**
          * KeepFilm
-         * @description Presses to keep of a film as it was measured under these marks; `uid` makes it safe to send twice.
+         * @description A film as it was measured under these marks; `uid` makes it safe to send twice.
          */
         KeepFilm: {
             /** Condition */
@@ -4946,18 +5025,11 @@ export interface components {
             input: string;
             marks: components["schemas"]["MarksIn"];
             /**
-             * Moved
-             * @default []
-             */
-            moved: components["schemas"]["Moved"][];
-            /**
              * Position
              * @default
              * @enum {string}
              */
             position: "" | "top" | "middle" | "bottom";
-            /** Presses */
-            presses: number[];
             /**
              * Signal
              * @default
@@ -5659,19 +5731,46 @@ export interface components {
         };
         /**
          * MarksIn
-         * @description taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed. readout_ms: from the
-         *     first row to the last, null: not known. metres: from speaker to microphone. strip: the counter's coded strip.
+         * @description taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed; starts, answers: do
+         *     they light up, darken, or either. readout_ms: from the first row to the last, null: not known. metres: from speaker
+         *     to microphone. strip: the counter's coded strip; counter_hz: the rate its page says. second: another screen that
+         *     answers too. dropped: presses that shall not count; moved: moments that a hand moved.
          */
         MarksIn: {
             answer?: components["schemas"]["RectIn"] | null;
+            /**
+             * Answers
+             * @default rise
+             * @enum {string}
+             */
+            answers: "rise" | "fall" | "both";
+            /** Counter Hz */
+            counter_hz?: number | null;
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped: number[];
             /**
              * Metres
              * @default 0
              */
             metres: number;
+            /**
+             * Moved
+             * @default []
+             */
+            moved: components["schemas"]["Moved"][];
             /** Readout Ms */
             readout_ms?: number | null;
+            second?: components["schemas"]["RectIn"] | null;
             start?: components["schemas"]["RectIn"] | null;
+            /**
+             * Starts
+             * @default rise
+             * @enum {string}
+             */
+            starts: "rise" | "fall" | "both";
             strip?: components["schemas"]["RectIn"] | null;
             /** Taken Fps */
             taken_fps?: number | null;
@@ -6996,12 +7095,15 @@ export interface components {
         /**
          * ReadingOut
          * @description uncertainty_ms: how far it may be off to each side, null: not known; step_ms: the frame it was counted by.
+         *     evidence: the job's photograph it was read off, "" none.
          */
         ReadingOut: {
             /** Condition */
             condition: string;
             /** Discard */
             discard: string;
+            /** Evidence */
+            evidence: string;
             /** Input */
             input: string;
             /** Lag Ms */
@@ -9179,6 +9281,20 @@ export interface components {
             b: components["schemas"]["ScratchIn"];
         };
         /**
+         * UseSound
+         * @description condition: the screen mode the film was taken in.
+         */
+        UseSound: {
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
+            marks: components["schemas"]["MarksIn"];
+            /** Run */
+            run: string;
+        };
+        /**
          * UsedOut
          * @description A box of a job that has one of the versions; version 0: changed there since.
          */
@@ -10156,6 +10272,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilmState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    useFilmSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                film_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseSound"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
                 };
             };
             /** @description Bad Request */

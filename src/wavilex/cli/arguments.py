@@ -197,8 +197,14 @@ def _lag(sub: argparse._SubParsersAction[_Parser]) -> None:
     film = lag_sub.add_parser("film", help="every press of a film of button and screen, with its lag")
     film.add_argument("file", help="MP4, MOV, MKV, WebM or AVI")
     film.add_argument("--taken-rate", type=float, metavar="FPS", help="frames a second it was taken at; else as stored")
-    for name, words in (("start", "what starts"), ("answer", "what answers"), ("strip", "the counter’s coded strip")):
+    for name, words in (
+        ("start", "what starts"), ("answer", "what answers"), ("strip", "the counter’s coded strip"),
+        ("second", "another screen that answers too"),
+    ):  # fmt: skip
         film.add_argument(f"--{name}", metavar="X,Y,W,H", help=f"where {words} stands, each 0 to 1 of the picture")
+    for name in ("starts", "answers"):
+        film.add_argument(f"--{name}", choices=("rise", "fall", "both"), default="rise", help=f"how it {name}")
+    film.add_argument("--counter-hz", type=float, metavar="HZ", help="the rate the counter’s page says it runs at")
     film.add_argument("--readout", type=float, metavar="MS", help="from the first row to the last, where it is known")
     film.add_argument("--metres", type=float, default=0.0, help="from the speaker to the microphone")
     film.add_argument(

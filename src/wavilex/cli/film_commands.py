@@ -40,7 +40,7 @@ def film(a: argparse.Namespace) -> int:
 
     marks = Marks(
         a.taken_rate, _rect(a.start, "--start"), _rect(a.answer, "--answer"), a.readout, a.metres,
-        _rect(a.strip, "--strip"),
+        _rect(a.strip, "--strip"), a.counter_hz, _rect(a.second, "--second"), (a.starts, a.answers),
     )  # fmt: skip
     if (a.taken_rate is not None and a.taken_rate <= 0) or (a.readout is not None and a.readout < 0) or a.metres < 0:
         raise FilmError("a rate is over 0; a read-out and a distance are not under it")
@@ -95,5 +95,5 @@ def _lines(told: FilmTold) -> list[str]:
     if not told["presses"]:
         out.append("no press: say where what starts and what answers stand (--start, --answer)")
     out += told["notes"]
-    out += [part["words"] for part in (told["sound"], told["cadence"]) if part]
+    out += [part["words"] for part in (told["second"], told["sound"], told["cadence"]) if part]
     return out

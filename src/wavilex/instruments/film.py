@@ -7,10 +7,12 @@ and reduced at once, so memory does not grow with the film.
 from __future__ import annotations
 
 import json
+from collections import deque
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import av
 import numpy as np
@@ -22,6 +24,7 @@ from wavilex.instruments.film_files import LOUDNESS, LUMA, META, SOUND_STEP_NS, 
 MOST_COLS = 192
 _STILLS, _STILL_WIDTH = 12, 960
 _TOLD_EVERY = 50
+_AHEAD = 6  # frames that may wait to be reduced
 _FORMATS = ("mov,mp4", "matroska", "avi")
 
 
@@ -68,7 +71,7 @@ def _picture(film: Any, folder: Path, limits: Limits, told: Callable[[int, int],
     stills = max(1, min(about, limits.frames) // _STILLS)
     times: list[int] = []
     full, cut, rotation = False, False, 0
-    with (folder / LUMA).open("wb") as out:
+    with (folder / LUMA).open("wb") as out, Beside(shrink, out) as small:
         for n, frame in enumerate(film.decode(stream)):
             if n >= limits.frames:
                 cut = True
@@ -78,7 +81,7 @@ def _picture(film: Any, folder: Path, limits: Limits, told: Callable[[int, int],
             if n == 0:
                 full, rotation = frame.format.name.startswith("yuvj") or frame.color_range == 2, int(frame.rotation)
             times.append(round(frame.pts * frame.time_base * 1_000_000_000))
-            out.write(shrink(luma(frame)).tobytes())
+            small.put(frame)
             if n % stills == stills // 2:
                 _still(frame, folder / still_name(n))
             if n % _TOLD_EVERY == 0:
@@ -92,6 +95,35 @@ def _picture(film: Any, folder: Path, limits: Limits, told: Callable[[int, int],
         "full": full, "cut": cut, "rotation": rotation,
     }  # fmt: skip
     return figures, times[0]
+
+
+class Beside:
+    """Frames reduced in a thread of their own and written in their order, while the next ones are decoded."""
+
+    def __init__(self, shrink: Shrink, out: IO[bytes]) -> None:
+        self._shrink, self._out = shrink, out
+        self._waiting: deque[Future[bytes]] = deque()
+        self._pool = ThreadPoolExecutor(1, "shrink")
+
+    def __enter__(self) -> Beside:
+        return self
+
+    def __exit__(self, kind: object, *_: object) -> None:
+        if kind is None:
+            self._write(0)
+        self._pool.shutdown(cancel_futures=True)
+
+    def put(self, frame: Any) -> None:
+        """One more frame; waits where too many are waiting already, so that memory stays flat."""
+        self._waiting.append(self._pool.submit(self._reduced, frame))
+        self._write(_AHEAD)
+
+    def _reduced(self, frame: Any) -> bytes:
+        return self._shrink(luma(frame)).tobytes()
+
+    def _write(self, most: int) -> None:
+        while len(self._waiting) > most:
+            self._out.write(self._waiting.popleft().result())
 
 
 def luma(frame: Any) -> NDArray[np.uint8]:

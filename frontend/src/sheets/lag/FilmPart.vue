@@ -2,12 +2,13 @@
 // A phone's film as a meter: sent, read, marked, looked at press by press, kept as readings of a cell.
 import { computed, defineAsyncComponent, ref, toRef, watch } from 'vue'
 
-import type { FilmRect, LagCell } from '../../api/client'
+import type { FilmMarks, FilmRect, LagCell } from '../../api/client'
 import { tell } from '../../shared/announce'
+import { useJob } from '../../shared/job'
 import { mayEdit } from '../../shared/session'
 import { sentence } from '../../shared/words'
 import CellPicker from './CellPicker.vue'
-import FilmPresses, { type Move } from './FilmPresses.vue'
+import FilmPresses from './FilmPresses.vue'
 import FilmStill from './FilmStill.vue'
 import { levels } from './figures'
 import { MOST_BYTES, useFilm } from './useFilm'
@@ -15,16 +16,27 @@ import { usedLag } from './useLag'
 
 const FigureChart = defineAsyncComponent(() => import('../../shared/FigureChart.vue'))
 const props = defineProps<{ guarded: (run: () => void) => void }>()
+const job = useJob()
 const lag = usedLag()
 const sessionUid = computed(() => lag.session.value?.uid ?? '')
 const { film, told, marks, broken, measuring, share, begin, send, leave } = useFilm(toRef(sessionUid))
 const RATES = [30, 60, 120, 240, 480, 960]
 const cell = ref<LagCell>({ condition: '', signal: '', input: '', position: '' })
-const drawing = ref<'start' | 'answer' | 'strip'>('start')
+type End = 'start' | 'answer' | 'second' | 'strip'
+const ENDS: [End, string][] = [
+  ['start', 'what starts'],
+  ['answer', 'what answers'],
+  ['second', 'a second screen'],
+  ['strip', 'counter strip'],
+]
+const WAYS: [FilmMarks['starts'], string][] = [
+  ['rise', 'lights up'],
+  ['fall', 'darkens'],
+  ['both', 'either'],
+]
+const drawing = ref<End>('start')
 const still = ref(0)
 const over = ref(false)
-const dropped = ref<number[]>([])
-const moved = ref<Move[]>([])
 
 watch(
   () => lag.session.value?.conditions,
@@ -33,10 +45,14 @@ watch(
   },
   { immediate: true },
 )
-watch([() => film.value?.uid, () => JSON.stringify(marks.value)], () => {
-  dropped.value = []
-  moved.value = []
-})
+// another patch, rate or way gives other presses: what was dropped or moved by hand was of those before
+watch(
+  () => JSON.stringify([marks.value.start, marks.value.answer, marks.value.starts, marks.value.answers]),
+  () => {
+    if (marks.value.dropped.length || marks.value.moved.length)
+      marks.value = { ...marks.value, dropped: [], moved: [] }
+  },
+)
 function choose(files: FileList | null | undefined) {
   const file = files?.[0]
   if (!file) return
@@ -53,38 +69,40 @@ const stillSrc = computed(
   () => `/api/v1/films/${film.value?.uid ?? ''}/stills/${stills.value[still.value] ?? 0}`,
 )
 const rect = (r: FilmRect | null | undefined) => r ?? null
-const mark = (end: 'start' | 'answer' | 'strip', r: FilmRect) => (marks.value = { ...marks.value, [end]: r })
+const mark = (end: End, r: FilmRect) => (marks.value = { ...marks.value, [end]: r })
 const swap = () => {
   const { start, answer } = told.value ?? {}
   marks.value = { ...marks.value, start: rect(answer), answer: rect(start) }
 }
+const value = (event: Event) => (event.target as HTMLSelectElement).value
 const number = (event: Event) => {
   const text = (event.target as HTMLInputElement).value.trim().replace(',', '.')
   return text && Number.isFinite(Number(text)) ? Number(text) : null
 }
-const accepted = computed(
-  () =>
-    told.value?.presses.filter((p) => p.what === 'read' && !dropped.value.includes(p.n)).map((p) => p.n) ??
-    [],
-)
+const accepted = computed(() => told.value?.sum?.n ?? 0)
 const counted = (what: string) => told.value?.presses.filter((p) => p.what === what).length ?? 0
-const sum = computed(() => {
-  const values = (told.value?.presses ?? []).flatMap((p) =>
-    accepted.value.includes(p.n) ? [p.lag_ms ?? 0] : [],
-  )
-  return values.length ? values.reduce((a, b) => a + b, 0) / values.length : null
-})
 const kept = ref('')
 const keep = () =>
   props.guarded(() => {
     const uid = film.value?.uid
     const [presses, name] = [accepted.value, cell.value.condition]
-    if (!uid || !presses.length) return
-    const body = { ...cell.value, uid: '', marks: marks.value, presses, moved: moved.value }
+    if (!uid || !presses) return
+    const body = { ...cell.value, uid: '', marks: marks.value }
     void lag.keepFilm(uid, body).then((done) => {
-      if (done) kept.value = `${presses.length} readings of ${name} kept.`
+      if (done) kept.value = `${presses} readings of ${name} kept, with a strip of each press.`
     })
   })
+function useSound() {
+  const uid = film.value?.uid
+  const run = job.run?.uid
+  if (!uid || !run) return
+  void lag.useSound(uid, { run, condition: cell.value.condition, marks: marks.value }).then((done) => {
+    if (done) {
+      tell('Kept with what plays the sound; see Chain and sound.')
+      job.refresh().catch(() => undefined)
+    }
+  })
+}
 const figure = computed(() =>
   told.value?.start_levels || told.value?.answer_levels ? levels(told.value) : null,
 )
@@ -144,6 +162,7 @@ const percent = computed(() => Math.round(100 * share.value))
             :ratio="film.width / film.height"
             :start="rect(told?.start)"
             :answer="rect(told?.answer)"
+            :second="rect(marks.second)"
             :strip="rect(marks.strip)"
             :drawing="drawing"
             @mark="mark"
@@ -152,25 +171,13 @@ const percent = computed(() => Math.round(100 * share.value))
             <span role="group" aria-label="What a drag marks" class="row picks">
               drag marks
               <button
-                :class="{ on: drawing === 'start' }"
-                :aria-pressed="drawing === 'start'"
-                @click="drawing = 'start'"
+                v-for="[end, name] in ENDS"
+                :key="end"
+                :class="{ on: drawing === end }"
+                :aria-pressed="drawing === end"
+                @click="drawing = end"
               >
-                what starts
-              </button>
-              <button
-                :class="{ on: drawing === 'answer' }"
-                :aria-pressed="drawing === 'answer'"
-                @click="drawing = 'answer'"
-              >
-                what answers
-              </button>
-              <button
-                :class="{ on: drawing === 'strip' }"
-                :aria-pressed="drawing === 'strip'"
-                @click="drawing = 'strip'"
-              >
-                counter strip
+                {{ name }}
               </button>
             </span>
             <button v-if="told?.start && told.answer" @click="swap">Swap</button>
@@ -187,7 +194,8 @@ const percent = computed(() => Math.round(100 * share.value))
         </div>
         <div v-if="told" class="facts">
           <p class="big fig" data-test="film-lag">
-            {{ sum === null ? '–' : sum.toFixed(1) }}<small>ms, mean of {{ accepted.length }}</small>
+            {{ told.sum ? told.sum.lag_ms.toFixed(1) : '–'
+            }}<small v-if="told.sum">ms, {{ told.sum.of }} of {{ told.sum.n }}</small>
           </p>
           <p>
             {{ counted('read') }} presses read<template v-if="counted('missed')"
@@ -212,6 +220,24 @@ const percent = computed(() => Math.round(100 * share.value))
             {{ sentence(told.clock.words) }}
           </p>
           <p class="row small">
+            <label for="film-starts">what starts</label>
+            <select
+              id="film-starts"
+              :value="marks.starts"
+              @change="marks = { ...marks, starts: value($event) as FilmMarks['starts'] }"
+            >
+              <option v-for="[way, name] in WAYS" :key="way" :value="way">{{ name }}</option>
+            </select>
+            <label for="film-answers">what answers</label>
+            <select
+              id="film-answers"
+              :value="marks.answers"
+              @change="marks = { ...marks, answers: value($event) as FilmMarks['answers'] }"
+            >
+              <option v-for="[way, name] in WAYS" :key="way" :value="way">{{ name }}</option>
+            </select>
+          </p>
+          <p class="row small">
             <label for="film-readout">read-out, first row to last</label>
             <input
               id="film-readout"
@@ -226,6 +252,7 @@ const percent = computed(() => Math.round(100 * share.value))
             <li v-for="n in told.notes" :key="n">{{ n }}</li>
             <li v-if="film.cut" class="attn">The film is longer than is read: its end is left out.</li>
           </ul>
+          <p v-if="told.second" class="small" data-test="film-second">{{ told.second.words }}</p>
           <template v-if="told.sound">
             <p class="small">{{ told.sound.words }}</p>
             <p class="row small">
@@ -237,10 +264,24 @@ const percent = computed(() => Math.round(100 * share.value))
                 @change="marks = { ...marks, metres: number($event) ?? 0 }"
               />
               m from the speaker
+              <button v-if="mayEdit() && job.run" @click="useSound">Use it for {{ job.run.label }}</button>
             </p>
           </template>
           <p v-else-if="film.sound" class="small quiet">Its sound holds no clicks beside the flashes.</p>
-          <p v-if="told.cadence" class="small">{{ told.cadence.words }}</p>
+          <template v-if="told.cadence">
+            <p class="small">{{ told.cadence.words }}</p>
+            <p class="row small">
+              <label for="film-counter">the counter says it runs at</label>
+              <input
+                id="film-counter"
+                class="short"
+                :value="marks.counter_hz ?? ''"
+                placeholder="not said"
+                @change="marks = { ...marks, counter_hz: number($event) }"
+              />
+              Hz
+            </p>
+          </template>
         </div>
       </div>
       <FigureChart
@@ -252,21 +293,21 @@ const percent = computed(() => Math.round(100 * share.value))
       />
       <template v-if="told">
         <p v-if="!told.proposed.length && !marks.start" class="attn">
-          Nothing in the film turns on and off by itself: mark what starts and what answers.
+          Nothing was found that turns on and off by itself: mark what starts and what answers.
         </p>
         <p v-else-if="!marks.start && !marks.answer" class="small quiet">
           The patches are proposed: what turned first, and what turned after it. Drag to mark others.
         </p>
-        <FilmPresses v-model:dropped="dropped" v-model:moved="moved" :film="film.uid" :told="told" />
+        <FilmPresses v-model="marks" :film="film.uid" :told="told" />
         <div v-if="mayEdit()" class="plate keep">
           <CellPicker v-model="cell" />
           <p class="row">
-            <button class="go" :disabled="!accepted.length || !told.start || !told.answer" @click="keep">
-              Keep {{ accepted.length }} {{ accepted.length === 1 ? 'reading' : 'readings' }}
+            <button class="go" :disabled="!accepted || !told.start || !told.answer" @click="keep">
+              Keep {{ accepted }} {{ accepted === 1 ? 'reading' : 'readings' }}
             </button>
             <button @click="leave">Another film</button>
             <span role="status">{{ kept }}</span>
-            <span class="small quiet">The film itself is not kept.</span>
+            <span class="small quiet">A strip of each press is kept, the film is not.</span>
           </p>
         </div>
       </template>

@@ -2,26 +2,18 @@
 // Every press of a film: its strips, its lag, to accept, move or drop; one in hand, by keys.
 import { computed, nextTick, ref, watch } from 'vue'
 
-import type { FilmTold } from '../../api/client'
+import type { FilmMarks, FilmTold } from '../../api/client'
 import { useKeys } from '../../shared/keys'
 
 type Press = FilmTold['presses'][number]
-export interface Move {
-  press: number
-  end: 'start' | 'answer'
-  frames: number
-}
 const props = defineProps<{ film: string; told: FilmTold }>()
-const dropped = defineModel<number[]>('dropped', { required: true })
-const moved = defineModel<Move[]>('moved', { required: true })
+const marks = defineModel<FilmMarks>({ required: true })
+const dropped = computed(() => marks.value.dropped)
 const now = ref(0)
 const WHAT = { read: '', missed: 'nothing answered', unasked: 'nothing started it' }
 
-const frameMs = computed(() => 1000 / props.told.clock.taken_fps)
 const by = (n: number, end: 'start' | 'answer') =>
-  moved.value.find((m) => m.press === n && m.end === end)?.frames ?? 0
-const lag = (p: Press) => (p.lag_ms ?? 0) + (by(p.n, 'answer') - by(p.n, 'start')) * frameMs.value
-const off = (p: Press) => (p.off_ms ?? 0) + (by(p.n, 'answer') || by(p.n, 'start') ? frameMs.value : 0)
+  marks.value.moved.find((m) => m.press === n && m.end === end)?.frames ?? 0
 const src = (frame: number) => `/api/v1/films/${props.film}/strips/${frame}`
 const frameOf = (p: Press, end: 'start' | 'answer') => {
   const own = end === 'start' ? p.start_frame : p.answer_frame
@@ -40,12 +32,13 @@ function move(end: 'start' | 'answer', frames: number) {
   const p = props.told.presses[now.value]
   if (p?.what !== 'read') return
   const next = by(p.n, end) + frames
-  const rest = moved.value.filter((m) => m.press !== p.n || m.end !== end)
-  moved.value = next ? [...rest, { press: p.n, end, frames: next }] : rest
+  const rest = marks.value.moved.filter((m) => m.press !== p.n || m.end !== end)
+  marks.value = { ...marks.value, moved: next ? [...rest, { press: p.n, end, frames: next }] : rest }
 }
 function drop(n = now.value) {
   if (props.told.presses[n]?.what !== 'read') return
-  dropped.value = dropped.value.includes(n) ? dropped.value.filter((x) => x !== n) : [...dropped.value, n]
+  const now = dropped.value
+  marks.value = { ...marks.value, dropped: now.includes(n) ? now.filter((x) => x !== n) : [...now, n] }
 }
 useKeys([
   { key: 'ArrowDown', does: 'Next press of the film', run: () => go(1) },
@@ -72,7 +65,7 @@ useKeys([
         <span class="fig quiet">{{ (p.start_s ?? p.answer_s ?? 0).toFixed(2) }} s</span>
         <template v-if="p.what === 'read'">
           <span class="fig lag"
-            >{{ lag(p).toFixed(1) }} ms <small>± {{ off(p).toFixed(1) }}</small></span
+            >{{ p.filed_ms?.toFixed(1) }} ms <small>± {{ p.filed_off_ms?.toFixed(1) }}</small></span
           >
           <button v-if="p.n === now" class="small" @click.stop="drop(p.n)">
             {{ dropped.includes(p.n) ? 'Take in' : 'Drop' }} <kbd>X</kbd>

@@ -4,24 +4,30 @@ import { computed, ref } from 'vue'
 
 import type { FilmRect } from '../../api/client'
 
-type End = 'start' | 'answer' | 'strip'
+type End = 'start' | 'answer' | 'second' | 'strip'
 const props = defineProps<{
   src: string
   ratio: number
   start: FilmRect | null
   answer: FilmRect | null
+  second: FilmRect | null
   strip: FilmRect | null
   drawing: End
 }>()
 const emit = defineEmits<{ mark: [end: End, rect: FilmRect] }>()
-const NAMES: Record<End, string> = { start: 'starts', answer: 'answers', strip: 'strip' }
+const NAMES: Record<End, string> = {
+  start: 'starts',
+  answer: 'answers',
+  second: 'second screen',
+  strip: 'strip',
+}
 const LEAST = 0.008
 const box = ref<HTMLElement>()
 const from = ref<[number, number] | null>(null)
 const to = ref<[number, number]>([0, 0])
 
 const shown = computed(() =>
-  (['start', 'answer', 'strip'] as const).flatMap((end) => {
+  (['start', 'answer', 'second', 'strip'] as const).flatMap((end) => {
     const rect = from.value && props.drawing === end ? drawn.value : props[end]
     return rect ? [{ end, rect }] : []
   }),

@@ -97,7 +97,16 @@ const toggle = (seq: number, discard: string) => void lag.discard(seq, discard ?
             }}<template v-if="r.uncertainty_ms"> ± {{ r.uncertainty_ms.toFixed(1) }}</template>
           </td>
           <td>{{ [r.condition, r.input, r.signal, r.position].filter(Boolean).join(', ') }}</td>
-          <td>{{ r.method }}</td>
+          <td>
+            <a
+              v-if="r.evidence"
+              :href="`/api/v1/jobs/${job.view?.uid ?? ''}/photographs/${r.evidence}`"
+              target="_blank"
+              rel="noopener"
+              >{{ r.method }}, its strip</a
+            >
+            <template v-else>{{ r.method }}</template>
+          </td>
           <td>{{ shortTime(r.taken_at, job.view?.time_zone) }}</td>
           <td>
             <button v-if="mayEdit()" class="slight" @click="toggle(r.seq, r.discard)">

@@ -12,17 +12,25 @@ const LOOK_MS = 300
 const SETTLED_MS = 120
 export const MOST_BYTES = 2 * 1024 ** 3
 
+const unmarked = (): FilmMarks => ({
+  taken_fps: null,
+  start: null,
+  answer: null,
+  starts: 'rise',
+  answers: 'rise',
+  readout_ms: null,
+  metres: 0,
+  strip: null,
+  counter_hz: null,
+  second: null,
+  dropped: [],
+  moved: [],
+})
+
 export function useFilm(session: Ref<string>) {
   const film = shallowRef<FilmState | null>(null)
   const told = shallowRef<FilmTold | null>(null)
-  const marks = ref<FilmMarks>({
-    taken_fps: null,
-    start: null,
-    answer: null,
-    readout_ms: null,
-    metres: 0,
-    strip: null,
-  })
+  const marks = ref<FilmMarks>(unmarked())
   const broken = ref('') // why sending stopped; it can go on
   const measuring = ref(false)
   let file: File | null = null
@@ -40,7 +48,7 @@ export function useFilm(session: Ref<string>) {
     await leave()
     const mine = ++turn
     file = chosen
-    marks.value = { taken_fps: null, start: null, answer: null, readout_ms: null, metres: 0, strip: null }
+    marks.value = unmarked()
     try {
       const begun = await ask(
         api.POST('/api/v1/lag/{session_uid}/films', {

@@ -145,6 +145,9 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
         ),
       ),
     )
+  // The film's sound against its picture, into the sums of a run.
+  const useSound = (film: string, body: Bodies['UseSound']) =>
+    act(() => ask(api.POST('/api/v1/films/{film_uid}/sound', { params: { path: { film_uid: film } }, body })))
   async function takeTable(text: string, going: (share: number) => void): Promise<TableTaken | null> {
     const uid = session.value?.uid
     if (!uid) return null
@@ -218,6 +221,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     useCosts,
     holdAgainst,
     keepFilm,
+    useSound,
     takeTable,
     removeDiscarded,
     discard,

@@ -20,6 +20,7 @@ _NEAR = 0.006  # cycles a frame that a peak may lie beside its place: own figure
 _OVER = 8.0  # times the middle of the spectrum that a peak must reach: own figure
 _LOWEST = 0.04  # cycles a frame: slower changes are no flicker
 _FEWEST = 64
+_COUNTER_NEAR = 0.02  # of its rate that a counter may be seen beside it: own figure
 _TICK_NS = 1_100_000  # frames nearer than this to an even rate stand at it: files of whole milliseconds round so far
 
 
@@ -80,6 +81,17 @@ def folded(hz: float, fps: float) -> float:
 def rates_by(cycles: float, rates: Sequence[float] = USUAL_FPS) -> list[float]:
     """Which of the rates could show mains flicker at so many cycles a frame."""
     return [r for r in rates if any(abs(folded(hz, r) - cycles) <= _NEAR for hz in MAINS_HZ)]
+
+
+def said_by_counter(seen_hz: float, shown_hz: float, fps: float) -> tuple[bool, str]:
+    """Does a counter that runs at a known rate bear out the rate the film was taken at? With words."""
+    off = seen_hz / shown_hz
+    if abs(off - 1) <= _COUNTER_NEAR:
+        return True, f"the counter bears it out: it runs at {shown_hz:g} a second and is seen at {seen_hz:.2f}"
+    true = fps / off
+    usual = min(USUAL_FPS, key=lambda r: abs(r / true - 1))
+    like = f": that fits {usual:g} frames a second" if abs(usual / true - 1) <= _COUNTER_NEAR else ""
+    return False, f"the counter contradicts it: it runs at {shown_hz:g} a second and is seen at {seen_hz:.2f}{like}"
 
 
 def said_by_flicker(cycles: float | None, fps: float) -> tuple[bool | None, str]:

@@ -26,7 +26,8 @@ class ProposedOut(TypedDict):
 
 class FilmPressOut(TypedDict):
     """One press: read, missed (nothing answered) or unasked (nothing started it). Times in s of the film's true time;
-    off_ms: half of the 95 % interval. frame: of the still strip about each end, null: none.
+    off_ms: half of the 95 % interval. frame: of the still strip about each end, null: none. filed_ms, filed_off_ms: as
+    it is filed, with what a hand moved; null: not at all. kept: nobody dropped it.
     """
 
     n: int
@@ -37,6 +38,10 @@ class FilmPressOut(TypedDict):
     answer_frame: int | None
     lag_ms: float | None
     off_ms: float | None
+    filed_ms: float | None
+    filed_off_ms: float | None
+    moved: bool
+    kept: bool
 
 
 class LevelsOut(TypedDict):
@@ -77,14 +82,46 @@ class CadenceOut(TypedDict):
     words: str
 
 
+class FilmSumOut(TypedDict):
+    """What the kept presses come to, in ms: their mean where they lie on whole frames, else their median."""
+
+    n: int
+    lag_ms: float
+    of: Literal["median", "mean"]
+
+
+class ApartOut(TypedDict):
+    """The second screen after the first, in ms; the interval null below six events."""
+
+    rect: RectOut
+    events: int
+    ms: float
+    low_ms: float | None
+    high_ms: float | None
+    words: str
+
+
+class FilmMoveOut(TypedDict):
+    """A moment that a hand moved, in frames of the film."""
+
+    press: int
+    end: str
+    frames: int
+
+
 class FilmTold(TypedDict):
-    """step_ms: readings are counted by this frame, null: they tell parts of it. notes: what limits them."""
+    """step_ms: readings are counted by this frame, null: they tell parts of it. notes: what limits them. sum: of the
+    kept presses, null: none.
+    """
 
     clock: FilmClockOut
     proposed: list[ProposedOut]
     start: RectOut | None
     answer: RectOut | None
     presses: list[FilmPressOut]
+    sum: FilmSumOut | None
+    moves: list[FilmMoveOut]
+    second: ApartOut | None
     start_levels: LevelsOut | None
     answer_levels: LevelsOut | None
     step_ms: float | None

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from wavilex.core.film.between import FEWEST, median_span
 from wavilex.core.film.trace import MAD_TO_SD, Turn
 
 NS_A_METRE = 2_900_000  # sound takes about 2.9 ms a metre, at 20 °C (343 m/s)
 _QUIET_NS = 60_000_000  # before a click it is quiet for so long: own figure
 _OVER_NOISE, _OF_USUAL = 8.0, 0.25
 MOST_NS = 400_000_000
-FEWEST = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +54,6 @@ def clicks(level: NDArray[np.float64], begin_ns: float, step_ns: float) -> list[
 
 def offset(flashes: Sequence[Turn], heard_ns: Sequence[float], metres: float, frame_ns: float) -> SoundOffset | None:
     """Each flash with the click nearest to it; None where none has one."""
-    from scipy.stats import binom  # takes a second to load
-
     heard = np.asarray(sorted(heard_ns))
     apart: list[float] = []
     for f in flashes:
@@ -64,8 +62,5 @@ def offset(flashes: Sequence[Turn], heard_ns: Sequence[float], metres: float, fr
             apart.append(float(near[np.argmin(np.abs(near - f.at_ns))]) - f.at_ns - metres * NS_A_METRE)
     if not apart:
         return None
-    apart.sort()
-    n = len(apart)
-    rank = int(binom.ppf(0.025, n, 0.5))  # order statistics of the median, as for readings
-    low, high = (apart[rank - 1], apart[n - rank]) if n >= FEWEST and rank >= 1 else (None, None)
-    return SoundOffset(n, float(np.median(apart)), low, high, frame_ns / 2)
+    low, high = median_span(apart) or (None, None)
+    return SoundOffset(len(apart), float(np.median(apart)), low, high, frame_ns / 2)

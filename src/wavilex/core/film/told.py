@@ -8,15 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from wavilex.core.film.clock import Clock, FilmError, clock, flicker, said_by_flicker
+from wavilex.core.film.between import apart
+from wavilex.core.film.clock import Clock, FilmError, clock, flicker, said_by_counter, said_by_flicker
 from wavilex.core.film.patches import Proposed, Rect, Stack, light_of, strip_light
 from wavilex.core.film.press import Camera, Patch, Press, measure
 from wavilex.core.film.shapes import (
+    ApartOut,
     Borne,
     CadenceOut,
     FilmClockOut,
     FilmPressOut,
     FilmSoundOut,
+    FilmSumOut,
     FilmTold,
     LevelsOut,
     ProposedOut,
@@ -24,7 +27,7 @@ from wavilex.core.film.shapes import (
 )
 from wavilex.core.film.sound import clicks, offset
 from wavilex.core.film.strip import CELLS, cadence, counts
-from wavilex.core.film.trace import Trace, turns
+from wavilex.core.film.trace import Polarity, Trace, turns
 
 _POINTS = 900  # of a drawn patch: own figure
 _MOSTLY_SHUT = 0.5  # of a frame: then readings lie on whole frames
@@ -47,7 +50,8 @@ class Film:
 @dataclass(frozen=True, slots=True)
 class Marks:
     """What somebody said of a film. None: not said; start and answer: as proposed. metres: from screen to microphone.
-    strip: where the counter's coded strip stands.
+    strip: where the counter's coded strip stands; counter_hz: the rate its page says it runs at. second: another screen
+    that answers too. ways: do the two patches light up, darken, or either. moved: press, end, frames; dropped: presses.
     """
 
     taken_fps: float | None = None
@@ -56,6 +60,11 @@ class Marks:
     readout_ms: float | None = None
     metres: float = 0.0
     strip: Rect | None = None
+    counter_hz: float | None = None
+    second: Rect | None = None
+    ways: tuple[Polarity, Polarity] = ("rise", "rise")
+    moved: tuple[tuple[int, str, int], ...] = ()
+    dropped: frozenset[int] = frozenset()
 
 
 def film_told(film: Film, proposed: list[Proposed], marks: Marks) -> FilmTold:
@@ -64,29 +73,34 @@ def film_told(film: Film, proposed: list[Proposed], marks: Marks) -> FilmTold:
     start = marks.start or (proposed[0].rect if proposed else None)
     answer = marks.answer or (proposed[1].rect if len(proposed) > 1 else None)
     traces = [Trace(true.at_ns, light_of(film.stack, r, film.full)) if r else None for r in (start, answer)]
-    presses, camera = presses_of(traces, (start, answer), marks.readout_ms)
+    presses, camera = presses_of(traces, (start, answer), marks)
     step = step_ns(camera) if camera else None
+    told = [_press(n, p, true, marks) for n, p in enumerate(presses)]
+    counter = _cadence(film, true, marks.strip)
     return {
-        "clock": _clock(film, true), "proposed": [_proposed(p, true, film.file_ns) for p in proposed],
+        "clock": _clock(film, true, counter, marks), "proposed": [_proposed(p, true, film.file_ns) for p in proposed],
         "start": rect_out(start), "answer": rect_out(answer),
-        "presses": [_press(n, p) for n, p in enumerate(presses)],
+        "moves": [{"press": n, "end": end, "frames": k} for n, end, k in marks.moved],
+        "presses": told, "sum": _sum(told, counted=step is not None),
+        "second": _second(film, true, traces[1], answer, marks),
         "start_levels": _levels(traces[0]), "answer_levels": _levels(traces[1]),
         "step_ms": step / 1e6 if step else None,
         "notes": _notes(camera, (start, answer), marks, film),
         "sound": _sound(film, true, traces[1] or traces[0], marks),
-        "cadence": _cadence(film, true, marks.strip),
+        "cadence": counter,
     }  # fmt: skip
 
 
 def presses_of(
-    traces: list[Trace | None], rects: tuple[Rect | None, Rect | None], readout_ms: float | None
+    traces: list[Trace | None], rects: tuple[Rect | None, Rect | None], marks: Marks
 ) -> tuple[list[Press], Camera | None]:
     """The presses of two patches; none where one is not marked."""
     if traces[0] is None or traces[1] is None:
         return [], None
     patches = tuple(Patch(r.row, r.height) if r else Patch() for r in rects)
-    readout = None if readout_ms is None else readout_ms * 1e6
-    return measure(traces[0], traces[1], patches=(patches[0], patches[1]), readout_ns=readout)
+    readout = None if marks.readout_ms is None else marks.readout_ms * 1e6
+    own = patches[0], patches[1]
+    return measure(traces[0], traces[1], patches=own, readout_ns=readout, ways=marks.ways)
 
 
 def step_ns(camera: Camera) -> int | None:
@@ -94,19 +108,20 @@ def step_ns(camera: Camera) -> int | None:
     return round(camera.frame_ns) if camera.usual_open_ns < _MOSTLY_SHUT * camera.frame_ns else None
 
 
-def kept(told: FilmTold, press: int, moved: Sequence[tuple[int, str, int]]) -> tuple[int, int]:
-    """A press's lag and how far it may be off, in µs, as it is filed. moved: press, end, frames; a moment that a hand
-    moved is a frame less sure. Raises FilmError for a press that has no lag, or that would answer before it starts.
+def kept(told: FilmTold) -> list[tuple[int, int, int]]:
+    """Presses as they are filed: number, lag and how far it may be off, in µs. Raises FilmError where one would answer
+    before it starts.
     """
-    p = told["presses"][press] if press < len(told["presses"]) else None
-    if p is None or p["lag_ms"] is None or p["off_ms"] is None:
-        raise FilmError(f"press {press + 1} of this film has no lag", where="presses")
-    frame_ms = 1000 / told["clock"]["taken_fps"]
-    by = [frames if end == "answer" else -frames for n, end, frames in moved if n == press]
-    lag_ms, off_ms = p["lag_ms"] + sum(by) * frame_ms, p["off_ms"] + (frame_ms if by else 0)
-    if lag_ms <= 0:
-        raise FilmError(f"press {press + 1} would answer before it starts", where="moved")
-    return max(1, round(lag_ms * 1000)), round(off_ms * 1000)
+    out = []
+    for p in told["presses"]:
+        if not p["kept"] or p["filed_ms"] is None or p["filed_off_ms"] is None:
+            continue
+        if p["filed_ms"] <= 0:
+            raise FilmError(
+                f"press {p['n'] + 1} would answer before it starts: move it back, or drop it", where="moved"
+            )
+        out.append((p["n"], max(1, round(p["filed_ms"] * 1000)), round(p["filed_off_ms"] * 1000)))
+    return out
 
 
 def rect_out(rect: Rect | None) -> RectOut | None:
@@ -120,14 +135,58 @@ def _proposed(p: Proposed, true: Clock, file_ns: NDArray[np.int64]) -> ProposedO
     return {"rect": rect, "rises": p.rises, "first_s": (p.first_ns - float(file_ns[0])) * scale / 1e9}
 
 
-def _press(n: int, p: Press) -> FilmPressOut:
+def _press(n: int, p: Press, true: Clock, marks: Marks) -> FilmPressOut:
+    """A moment that a hand moved is a frame less sure."""
+    frame_ms = 1000 / true.taken_fps
+    by = [frames if end == "answer" else -frames for press, end, frames in marks.moved if press == n and frames]
+    lag_ms, off_ms = (None if x is None else x / 1e6 for x in (p.lag_ns, p.half_ns))
     return {
         "n": n, "what": p.what,
         "start_s": p.start.at_ns / 1e9 if p.start else None, "answer_s": p.answer.at_ns / 1e9 if p.answer else None,
         "start_frame": p.start.frame if p.start else None, "answer_frame": p.answer.frame if p.answer else None,
-        "lag_ms": None if p.lag_ns is None else p.lag_ns / 1e6,
-        "off_ms": None if p.half_ns is None else p.half_ns / 1e6,
+        "lag_ms": lag_ms, "off_ms": off_ms,
+        "filed_ms": None if lag_ms is None else lag_ms + sum(by) * frame_ms,
+        "filed_off_ms": None if off_ms is None else off_ms + (frame_ms if by else 0),
+        "moved": bool(by), "kept": p.what == "read" and n not in marks.dropped,
     }  # fmt: skip
+
+
+def _sum(presses: Sequence[FilmPressOut], *, counted: bool) -> FilmSumOut | None:
+    """What the session will give for them: the mean of counts, else the median."""
+    values = [p["filed_ms"] for p in presses if p["kept"] and p["filed_ms"] is not None]
+    if not values:
+        return None
+    lag = float(np.mean(values) if counted else np.median(values))
+    return {"n": len(values), "lag_ms": lag, "of": "mean" if counted else "median"}
+
+
+def _second(film: Film, true: Clock, first: Trace | None, answer: Rect | None, marks: Marks) -> ApartOut | None:
+    if marks.second is None or first is None or answer is None:
+        return None
+    rect = rect_out(marks.second)
+    assert rect is not None
+    other = Trace(true.at_ns, light_of(film.stack, marks.second, film.full))
+    slow = (marks.second.row - answer.row) * (marks.readout_ms or 0.0) * 1e6
+    told = apart(turns(first, marks.ways[1]), turns(other, marks.ways[1]), slow, first.frame_ns)
+    if told is None:
+        return {"rect": rect, "events": 0, "ms": 0.0, "low_ms": None, "high_ms": None,
+                "words": "The second screen never answered near the first."}  # fmt: skip
+    ms, low, high = (None if x is None else x / 1e6 for x in (told.ns, told.low_ns, told.high_ns))
+    assert ms is not None
+    span = f", {low:.1f} to {high:.1f} ms at 95 %" if low is not None and high is not None else ""
+    alone = f" {told.alone} answers of one had none of the other." if told.alone else ""
+    unsure = "" if marks.readout_ms is not None else _rows_unsure(marks.second, answer, first.frame_ns)
+    return {
+        "rect": rect, "events": told.events, "ms": ms, "low_ms": low, "high_ms": high,
+        "words": f"The second screen answers {abs(ms):.1f} ms {'after' if ms >= 0 else 'before'} the first "
+                 f"({told.events} flashes{span}); each may be off by a frame, {told.grain_ns / 1e6:.1f} ms."
+                 f"{alone}{unsure}",
+    }  # fmt: skip
+
+
+def _rows_unsure(one: Rect, other: Rect, frame_ns: float) -> str:
+    rows_ms = abs(one.row - other.row) * frame_ns / 1e6
+    return f" They stand at different heights: up to {rows_ms:.1f} ms more." if rows_ms > frame_ns / 20e6 else ""
 
 
 def _levels(trace: Trace | None) -> LevelsOut | None:
@@ -145,9 +204,13 @@ def _levels(trace: Trace | None) -> LevelsOut | None:
     return {"at_s": at, "light": light}
 
 
-def _clock(film: Film, true: Clock) -> FilmClockOut:
-    corner = light_of(film.stack, Rect(0, 0, _STILL, _STILL), film.full)
-    borne, words = said_by_flicker(flicker(corner), true.taken_fps)
+def _clock(film: Film, true: Clock, counter: CadenceOut | None, marks: Marks) -> FilmClockOut:
+    if counter is not None and counter["frames"] and marks.counter_hz:
+        borne: bool | None
+        borne, words = said_by_counter(counter["hz"], marks.counter_hz, true.taken_fps)
+    else:
+        corner = light_of(film.stack, Rect(0, 0, _STILL, _STILL), film.full)
+        borne, words = said_by_flicker(flicker(corner), true.taken_fps)
     if not true.even:
         words += "; its frames do not stand at an even rate: their own times are used"
     return {
@@ -164,7 +227,8 @@ def _notes(camera: Camera | None, rects: tuple[Rect | None, Rect | None], marks:
     frame = camera.frame_ns / 1e6
     share = round(100 * camera.usual_open_ns / camera.frame_ns)
     out.append(
-        f"A frame is {frame:.2f} ms. By how many turns fell within one, the shutter is open about {share} % of it"
+        f"A frame is {frame:.2f} ms. By how many turns fell within one, the shutter is open about {share} % of it, "
+        "if the quicker patch turns at once"
         + ("; readings lie on whole frames, and their mean is given." if step_ns(camera) else ".")
     )
     rows = abs(rects[1].row - rects[0].row) if rects[0] and rects[1] else 0.0

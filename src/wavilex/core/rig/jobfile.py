@@ -126,6 +126,7 @@ class ReadingRow(_Model):
     taken_at: Moment
     discard: Annotated[str, Field(max_length=200)] = ""
     note: Annotated[str, Field(max_length=200)] = ""
+    evidence: Annotated[str, Field(max_length=40)] = ""
 
 
 _Name = Annotated[str, Field(min_length=1, max_length=60)]

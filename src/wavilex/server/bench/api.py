@@ -39,6 +39,7 @@ def _reading(r: Reading) -> dict[str, Any]:
         "uncertainty_ms": None if r.uncertainty_us is None else r.uncertainty_us / 1000,
         "step_ms": None if r.step_ns is None else r.step_ns / 1_000_000,
         "taken_at": r.taken_at, "discard": r.discard, "note": r.note,
+        "evidence": r.evidence,
     }  # fmt: skip
 
 

@@ -2,31 +2,27 @@
 
 from __future__ import annotations
 
-import io
 from typing import Any, Literal
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema, Status
-from PIL import Image
 
 from wavilex.core.film.patches import Rect
 from wavilex.core.film.shapes import FilmTold
 from wavilex.core.film.told import Marks, film_told
 from wavilex.server.accounts.roles import editor
-from wavilex.server.bench import films, services
+from wavilex.server.bench import films, services, strips
 from wavilex.server.bench.api import READ, WRITE, CellIn, session_data
 from wavilex.server.bench.selectors import session_by_uid
 from wavilex.server.bench.shapes import LagSessionOut
-from wavilex.server.config import limits
+from wavilex.server.bench.used import use_offset
 from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.problems import ProblemError
 from wavilex.server.schemas import ProblemOut
 
 router = Router()
 FILM = {**WRITE, 507: ProblemOut}
-_STRIP_FRAMES = 4  # of a strip, to each side of the moment
-_STRIP_WIDTH = 160
 
 
 class NewFilm(Schema):
@@ -104,21 +100,46 @@ class RectIn(Schema):
         return Rect(self.x, self.y, min(self.width, 1 - self.x), min(self.height, 1 - self.y))
 
 
+class Moved(Schema):
+    """A moment that a hand moved, in frames of the film."""
+
+    press: int = Field(ge=0)
+    end: Literal["start", "answer"]
+    frames: int = Field(ge=-1000, le=1000)
+
+
+Way = Literal["rise", "fall", "both"]
+
+
 class MarksIn(Schema):
-    """taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed. readout_ms: from the
-    first row to the last, null: not known. metres: from speaker to microphone. strip: the counter's coded strip.
+    """taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed; starts, answers: do
+    they light up, darken, or either. readout_ms: from the first row to the last, null: not known. metres: from speaker
+    to microphone. strip: the counter's coded strip; counter_hz: the rate its page says. second: another screen that
+    answers too. dropped: presses that shall not count; moved: moments that a hand moved.
     """
 
     taken_fps: float | None = Field(default=None, gt=0, le=10_000)
     start: RectIn | None = None
     answer: RectIn | None = None
+    starts: Way = "rise"
+    answers: Way = "rise"
     readout_ms: float | None = Field(default=None, ge=0, le=100)
     metres: float = Field(default=0, ge=0, le=100)
     strip: RectIn | None = None
+    counter_hz: float | None = Field(default=None, gt=0, le=2000)
+    second: RectIn | None = None
+    dropped: list[int] = Field(default=[], max_length=2000)
+    moved: list[Moved] = Field(default=[], max_length=400)
 
     def marks(self) -> Marks:
-        start, answer, strip = (r.rect() if r else None for r in (self.start, self.answer, self.strip))
-        return Marks(self.taken_fps, start, answer, self.readout_ms, self.metres, strip)
+        start, answer, strip, second = (
+            r.rect() if r else None for r in (self.start, self.answer, self.strip, self.second)
+        )
+        return Marks(
+            self.taken_fps, start, answer, self.readout_ms, self.metres, strip, self.counter_hz, second,
+            (self.starts, self.answers), tuple((m.press, m.end, m.frames) for m in self.moved),
+            frozenset(self.dropped),
+        )  # fmt: skip
 
 
 def _told(film_uid: str, marks: MarksIn) -> FilmTold:
@@ -133,35 +154,47 @@ def measure(request: HttpRequest, film_uid: str, payload: MarksIn) -> FilmTold:
     return _told(film_uid, payload)
 
 
-class Moved(Schema):
-    """A moment that a hand moved, in frames of the film."""
-
-    press: int = Field(ge=0)
-    end: Literal["start", "answer"]
-    frames: int = Field(ge=-1000, le=1000)
-
-
 class KeepFilm(CellIn):
-    """Presses to keep of a film as it was measured under these marks; `uid` makes it safe to send twice."""
+    """A film as it was measured under these marks; `uid` makes it safe to send twice."""
 
     uid: SentUid
     marks: MarksIn
-    presses: list[int] = Field(min_length=1, max_length=limits.READINGS_PER_TAKE)
-    moved: list[Moved] = Field(default=[], max_length=400)
 
 
 @router.post("/films/{film_uid}/keep", auth=editor, operation_id="keepFilm", response={201: LagSessionOut, **WRITE})
 def keep(request: HttpRequest, film_uid: str, payload: KeepFilm) -> Status[dict[str, Any]]:
-    """The accepted presses become readings of a cell, each with its own interval; moved ones with a frame more."""
+    """The presses that nobody dropped become readings of a cell, each with its own interval; moved ones with a frame
+    more. A strip of frames about each of them stays with the job, as a photograph.
+    """
     session, state = films.own(film_uid)
     told = _told(film_uid, payload.marks)
     services.require_warning(session)
     with transaction.atomic():
         once(payload.uid, lambda: services.keep_film(
-            session=session, cell=payload.cell(), told=told, presses=payload.presses, film=state["name"],
-            moved=[(m.press, m.end, m.frames) for m in payload.moved],
+            session=session, cell=payload.cell(), told=told, film=state["name"],
+            evidence=strips.evidence(films.load(film_uid).stack, told),
         ))  # fmt: skip
     return Status(201, session_data(session))
+
+
+class UseSound(Schema):
+    """condition: the screen mode the film was taken in."""
+
+    run: str = Field(min_length=1, max_length=40)
+    condition: str = Field(default="", max_length=60)
+    marks: MarksIn
+
+
+@router.post("/films/{film_uid}/sound", auth=editor, operation_id="useFilmSound",
+             response={200: LagSessionOut, **WRITE})  # fmt: skip
+def use_sound(request: HttpRequest, film_uid: str, payload: UseSound) -> dict[str, Any]:
+    """The film's sound against its picture goes into the run's sound sums: how late what plays it does."""
+    session, _ = films.own(film_uid)
+    use_offset(
+        session=session, run_uid=payload.run, condition=payload.condition, told=_told(film_uid, payload.marks),
+        actor=request.user,
+    )  # fmt: skip
+    return session_data(session)
 
 
 @router.get("/films/{film_uid}/stills/{frame}", operation_id="filmStill", response={200: bytes, **READ})
@@ -176,13 +209,4 @@ def strip(request: HttpRequest, film_uid: str, frame: int) -> HttpResponse:
     stack = films.load(film_uid).stack
     if not 0 <= frame < len(stack):
         raise ProblemError(404, "no_such_frame", f"The film has {len(stack)} frames.", str(frame))
-    height = max(1, _STRIP_WIDTH * stack.shape[1] // stack.shape[2])
-    shown = range(frame - _STRIP_FRAMES, frame + _STRIP_FRAMES + 1)
-    sheet = Image.new("L", (len(shown) * (_STRIP_WIDTH + 4) - 4, height), 128)
-    for n, k in enumerate(shown):
-        if 0 <= k < len(stack):
-            small = Image.fromarray(stack[k].copy()).resize((_STRIP_WIDTH, height))
-            sheet.paste(small, (n * (_STRIP_WIDTH + 4), 0))
-    out = io.BytesIO()
-    sheet.save(out, "PNG")
-    return HttpResponse(out.getvalue(), "image/png")
+    return HttpResponse(strips.png(strips.about(stack, frame)), "image/png")

@@ -87,6 +87,7 @@ class Reading(models.Model):
     meter_ref = models.CharField(max_length=60, null=True)  # noqa: DJ001  (null: no meter; unique where given)
     discard = models.CharField(max_length=200, blank=True, default="")
     note = models.CharField(max_length=200, blank=True, default="")
+    evidence = models.CharField(max_length=40, blank=True, default="")  # a photograph of the job it was read off
 
     class Meta:
         ordering = ["seq"]

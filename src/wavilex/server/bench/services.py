@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from django.db import transaction
@@ -20,6 +20,7 @@ from wavilex.core.lag.plan import Cell
 from wavilex.core.lag.table import Row
 from wavilex.core.rig.jobfile import LagRow
 from wavilex.server.bench.models import LagSession, Reading
+from wavilex.server.jobs import photographs
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.problems import ProblemError
@@ -122,22 +123,26 @@ def _firmware(session: LagSession) -> str:
     return device.firmware if device else ""
 
 
-def keep_film(
-    *, session: LagSession, cell: Cell, told: FilmTold, presses: Sequence[int], film: str,
-    moved: Sequence[tuple[int, str, int]],
-) -> int:  # fmt: skip
-    """Accepted presses of a film as readings; how many. Raises FilmError for a press that has no lag."""
-    for n in dict.fromkeys(presses):
-        lag_us, off_us = kept(told, n, moved)
+def keep_film(*, session: LagSession, cell: Cell, told: FilmTold, film: str, evidence: bytes) -> int:
+    """The kept presses of a film as readings; how many. evidence: a picture of them, kept with the job's photographs.
+
+    Raises FilmError for a press that answers before it starts.
+    """
+    presses = kept(told)
+    if not presses:
+        raise ProblemError(422, "no_press", "No press of this film is left to keep.", "marks")
+    picture = photographs.keep(job_uid=session.job.uid, data=evidence)
+    for n, lag_us, off_us in presses:
         taken = Taken(lag_us, off_us)
         reading = keep_reading(
             session=session, cell=cell, lag_us=taken.lag_us, method="film", uncertainty_us=taken.uncertainty_us,
             step_ns=round(told["step_ms"] * 1_000_000) if told["step_ms"] else None,
         )  # fmt: skip
-        by_hand = any(press == n for press, _, _ in moved)
+        by_hand = told["presses"][n]["moved"]
         at = f"press {n + 1} at {told['presses'][n]['start_s']:.2f} s"
         reading.note = f"{film[:120]}: {at}{', moved by hand' if by_hand else ''}"
-        reading.save(update_fields=["note"])
+        reading.evidence = picture.name
+        reading.save(update_fields=["note", "evidence"])
     return len(presses)
 
 
@@ -193,8 +198,10 @@ def remove_discarded(*, session: LagSession) -> int:
     return session.readings.exclude(discard="").delete()[0]
 
 
-def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
-    """Sessions of a job file, inside the caller's transaction. The warning must be accepted anew."""
+def import_sessions(job: Job, rows: Sequence[LagRow], names: Mapping[str, str]) -> None:
+    """Sessions of a job file, inside the caller's transaction. The warning must be accepted anew. names: of photographs
+    in the file, to names as they are kept now.
+    """
     for row in rows:
         session = LagSession.objects.create(
             uid=uuid.uuid4().hex[:16], job=job, device=row.device, conditions=row.conditions, baseline=row.baseline,
@@ -203,7 +210,7 @@ def import_sessions(job: Job, rows: Sequence[LagRow]) -> None:
         )  # fmt: skip
         Reading.objects.bulk_create(
             Reading(session=session, taken_at=datetime.fromisoformat(r.taken_at),
-                    **r.model_dump(exclude={"taken_at"}))
+                    **r.model_dump(exclude={"taken_at", "evidence"}), evidence=names.get(r.evidence, ""))
             for r in row.readings
         )  # fmt: skip
 

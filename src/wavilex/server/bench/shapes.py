@@ -13,7 +13,9 @@ Position = Literal["", "top", "middle", "bottom"]
 
 
 class ReadingOut(Schema):
-    """uncertainty_ms: how far it may be off to each side, null: not known; step_ms: the frame it was counted by."""
+    """uncertainty_ms: how far it may be off to each side, null: not known; step_ms: the frame it was counted by.
+    evidence: the job's photograph it was read off, "" none.
+    """
 
     seq: int
     condition: str
@@ -27,6 +29,7 @@ class ReadingOut(Schema):
     taken_at: datetime
     discard: str
     note: str
+    evidence: str
 
 
 class MeterOut(Schema):

@@ -42,6 +42,6 @@ def import_job(*, job: CoreJob, fresh_uid: bool = True) -> Job:
     save_rig(row, Rig(), rig)
     row.summary = summary_of(row, rig)
     row.save()
-    import_sessions(row, job.lag)
+    import_sessions(row, job.lag, names)
     import_ticks(row, job.ticks)
     return row
