@@ -51,7 +51,7 @@ def test_s15_by_a_film_from_sending_to_the_hand_over(person: Person, film: tuple
     person.click("game", ".conditions button")
     person.click("Keep 7 readings", ".keep button")
     warn(person)
-    person.see("7 readings of game kept.", ".keep")
+    person.see("7 readings of game kept, with a strip of each press.", ".keep")
     person.see("game", "aside")
     person.part("lag", "readings")
     person.see("film", "main table")

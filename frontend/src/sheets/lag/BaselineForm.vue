@@ -48,6 +48,7 @@ const { data: barred } = useQuery({
       }),
     ),
   enabled: computed(() => !!uid.value && Object.keys(baseline.value).length > 0),
+  placeholderData: (before: Record<string, string> | undefined) => before,
 })
 const why = (setting: string, option: string) => barred.value?.[key(setting, option)] ?? ''
 const stops = computed(() =>

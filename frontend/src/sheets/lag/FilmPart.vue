@@ -2,7 +2,7 @@
 // A phone's film as a meter: sent, read, marked, looked at press by press, kept as readings of a cell.
 import { computed, defineAsyncComponent, ref, toRef, watch } from 'vue'
 
-import type { FilmMarks, FilmRect, LagCell } from '../../api/client'
+import type { FilmMarks, FilmRect } from '../../api/client'
 import { tell } from '../../shared/announce'
 import { useJob } from '../../shared/job'
 import { mayEdit } from '../../shared/session'
@@ -12,7 +12,9 @@ import FilmPresses from './FilmPresses.vue'
 import FilmStill from './FilmStill.vue'
 import { levels } from './figures'
 import { MOST_BYTES, useFilm } from './useFilm'
+import PlanPanel from './PlanPanel.vue'
 import { usedLag } from './useLag'
+import { usePlanned } from './usePlanned'
 
 const FigureChart = defineAsyncComponent(() => import('../../shared/FigureChart.vue'))
 const props = defineProps<{ guarded: (run: () => void) => void }>()
@@ -21,7 +23,7 @@ const lag = usedLag()
 const sessionUid = computed(() => lag.session.value?.uid ?? '')
 const { film, told, marks, broken, measuring, share, begin, send, leave } = useFilm(toRef(sessionUid))
 const RATES = [30, 60, 120, 240, 480, 960]
-const cell = ref<LagCell>({ condition: '', signal: '', input: '', position: '' })
+const { cell, plan, planned, waits } = usePlanned()
 type End = 'start' | 'answer' | 'second' | 'strip'
 const ENDS: [End, string][] = [
   ['start', 'what starts'],
@@ -38,13 +40,6 @@ const drawing = ref<End>('start')
 const still = ref(0)
 const over = ref(false)
 
-watch(
-  () => lag.session.value?.conditions,
-  (all) => {
-    if (all && !all.includes(cell.value.condition)) cell.value = { ...cell.value, condition: all[0] ?? '' }
-  },
-  { immediate: true },
-)
 // another patch, rate or way gives other presses: what was dropped or moved by hand was of those before
 watch(
   () => JSON.stringify([marks.value.start, marks.value.answer, marks.value.starts, marks.value.answers]),
@@ -111,6 +106,14 @@ const percent = computed(() => Math.round(100 * share.value))
 
 <template>
   <section aria-label="Film">
+    <PlanPanel
+      v-if="plan"
+      :cell="cell"
+      :waits="waits"
+      :count="0"
+      @pick="cell = $event"
+      @set="lag.setReady(planned)"
+    />
     <template v-if="!film">
       <label
         class="drop plate"
@@ -220,7 +223,7 @@ const percent = computed(() => Math.round(100 * share.value))
             {{ sentence(told.clock.words) }}
           </p>
           <p class="row small">
-            <label for="film-starts">what starts</label>
+            <label for="film-starts">starts:</label>
             <select
               id="film-starts"
               :value="marks.starts"
@@ -228,7 +231,7 @@ const percent = computed(() => Math.round(100 * share.value))
             >
               <option v-for="[way, name] in WAYS" :key="way" :value="way">{{ name }}</option>
             </select>
-            <label for="film-answers">what answers</label>
+            <label for="film-answers">answers:</label>
             <select
               id="film-answers"
               :value="marks.answers"
@@ -300,7 +303,8 @@ const percent = computed(() => Math.round(100 * share.value))
         </p>
         <FilmPresses v-model="marks" :film="film.uid" :told="told" />
         <div v-if="mayEdit()" class="plate keep">
-          <CellPicker v-model="cell" />
+          <CellPicker v-if="!plan" v-model="cell" />
+          <p v-else>{{ cell.condition }}</p>
           <p class="row">
             <button class="go" :disabled="!accepted || !told.start || !told.answer" @click="keep">
               Keep {{ accepted }} {{ accepted === 1 ? 'reading' : 'readings' }}

@@ -2,7 +2,6 @@
 // Taking readings: the latest one large, what it is of, the plan's next cell, the meter, or by hand.
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
-import type { LagCell } from '../../api/client'
 import { say } from '../../shared/announce'
 import { useKeys } from '../../shared/keys'
 import { mayEdit } from '../../shared/session'
@@ -11,42 +10,19 @@ import { strip } from './figures'
 import HandReading from './HandReading.vue'
 import PlanPanel from './PlanPanel.vue'
 import { usedLag } from './useLag'
+import { usePlanned } from './usePlanned'
 
 const FigureChart = defineAsyncComponent(() => import('../../shared/FigureChart.vue'))
 const props = defineProps<{ guarded: (run: () => void) => void }>()
 const COUNT = 12
 const lag = usedLag()
 const { session, readings, meter, busy } = lag
-const cell = ref<LagCell>({ condition: '', signal: '', input: '', position: '' })
+const { cell, plan, ofCell, missing, planned, waits } = usePlanned()
 const count = ref(COUNT)
 const settle = ref(true)
 const reason = ref('')
 
-const ofCell = (r: LagCell) =>
-  (['condition', 'signal', 'input', 'position'] as const).every((k) => r[k] === cell.value[k])
-const plan = computed(() => session.value?.plan ?? null)
-// with a plan, the next cell that lacks readings is chosen as soon as the one before is full
-watch(
-  () => [session.value?.uid, plan.value?.next, plan.value?.cells.length] as const,
-  () => {
-    const next = plan.value?.next
-    const planned = next == null ? null : plan.value?.cells[next]
-    if (planned) {
-      const { condition, signal, input, position } = planned
-      cell.value = { condition, signal, input, position }
-      count.value = planned.count - planned.taken
-    }
-  },
-  { immediate: true },
-)
-watch(
-  session,
-  (s) => {
-    if (s && !s.conditions.includes(cell.value.condition))
-      cell.value = { ...cell.value, condition: s.conditions[0] ?? '' }
-  },
-  { immediate: true },
-)
+watch(missing, (n) => n && (count.value = n), { immediate: true })
 const mine = computed(() => readings.value.filter(ofCell))
 const last = computed(() => mine.value.at(-1) ?? null)
 const recent = computed(() => mine.value.slice(-30))
@@ -70,12 +46,9 @@ const meterWords = computed(() => {
 const many = () => Math.min(200, Math.max(1, Math.round(count.value)))
 const take = () => props.guarded(() => void lag.start(cell.value, many(), settle.value))
 const takeOne = () => props.guarded(() => void lag.start(cell.value, 1, false))
-// a planned cell waits until somebody says that it is set so
 const setTo = computed(
   () => session.value?.report.conditions.find((c) => c.mode === cell.value.condition)?.set_to ?? '',
 )
-const planned = computed(() => plan.value?.cells.findIndex((c) => ofCell(c)) ?? -1)
-const waits = computed(() => planned.value >= 0 && plan.value?.ready !== planned.value)
 const isSet = () =>
   props.guarded(() => {
     void lag.setReady(planned.value).then((done) => {

@@ -55,10 +55,10 @@ async function finish() {
         </ol>
         <p v-else class="quiet">Nothing changes: it stands so already.</p>
         <button class="go" @click="emit('set')">
-          {{ meter ? `It is set so: take ${count}` : 'It is set so' }} <kbd>enter</kbd>
+          {{ meter && count ? `It is set so: take ${count}` : 'It is set so' }} <kbd>enter</kbd>
         </button>
       </div>
-      <div v-else-if="!next && plan.ready !== null && mayEdit()" class="plate todo" data-test="put-back">
+      <div v-else-if="!next && mayEdit()" class="plate todo" data-test="put-back">
         <h2>All taken. Put back what was set</h2>
         <ol v-if="plan.back.length">
           <li v-for="s in plan.back" :key="s.words">

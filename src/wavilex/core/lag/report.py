@@ -46,7 +46,7 @@ from wavilex.core.lag.summary import (
     summarise,
 )
 from wavilex.core.rig.model import Title
-from wavilex.core.video.named import shown, timing_of
+from wavilex.core.video.named import is_interlaced, shown, timing_of
 from wavilex.core.video.timing import Timing
 
 SignalKind = Literal["progressive", "interlaced", "low"]
@@ -80,7 +80,15 @@ class Asked:
 
     @property
     def bound(self) -> int:
-        return self.bound_ms or BOUNDS_MS.get(self.kind, 40)
+        own = self.profile.lag_bound_ms if self.profile else None
+        return self.bound_ms or own or BOUNDS_MS.get(self.kind, 40)
+
+    @property
+    def bound_source(self) -> str:
+        if self.bound_ms:
+            return "asked here"
+        own = self.profile.lag_bound_ms if self.profile else None
+        return "common practice" if own in (None, BOUNDS_MS.get(self.kind, 40)) else "by its profile"
 
 
 def summary_data(s: LagSummary | None) -> SummaryOut | None:
@@ -128,12 +136,11 @@ def _standing_out(g: Group, s: LagSummary | None) -> list[int]:
 def _footing(asked: Asked) -> str:
     """What the judgement rests on: bounds and methods."""
     usual = ", ".join(f"{kind} {bound}" for kind, bound in BOUNDS_MS.items())
-    source = "asked here" if asked.bound_ms else "common practice"
     return (
-        f"Bound {asked.bound} ms for a {asked.kind}: {source} (common practice: {usual}; titles without competition "
-        f"bear {UNHURRIED} times that, our own figure). Interval of the median by order statistics, of a shift by "
-        "ranks: no distribution assumed. Readings counted in frames, or on frame steps, by their means, with what so "
-        "many counts can tell. A sister model’s result is a hope, not a reading."
+        f"Bound {asked.bound} ms for a {asked.kind}: {asked.bound_source} (common practice: {usual}; titles without "
+        f"competition bear {UNHURRIED} times that, our own figure). Interval of the median by order statistics, of a "
+        "shift by ranks: no distribution assumed. Readings counted in frames, or on frame steps, by their means, with "
+        "what so many counts can tell. A sister model’s result is a hope, not a reading."
     )
 
 
@@ -159,7 +166,7 @@ def lag_report(groups: Sequence[Group], asked: Asked = Asked()) -> LagReport:
     of_mode = next((n for n, g in taken.items() if g.cell.condition == asked.baseline), next(iter(taken), ""))
     baseline = asked.baseline if asked.baseline in taken else of_mode
     return {
-        "bound_ms": asked.bound, "bound_source": "asked here" if asked.bound_ms else "common practice",
+        "bound_ms": asked.bound, "bound_source": asked.bound_source,
         "kind": asked.kind, "level_percent": 95,
         "conditions": [_condition(n, g, sums[n], asked) for n, g in named.items()],
         "baseline": baseline, "difference": _first_two(taken),
@@ -191,7 +198,7 @@ def _condition(name: str, g: Group, s: LagSummary | None, asked: Asked) -> Condi
         "outliers_words": _outliers(g, s),
         "guess_ms": ms(guess.median_us) if guess else None, "parts": apart,
         "set_to": state_words(asked.profile, asked.states.get(g.cell.condition, NOT_NOTED)) if asked.profile else "",
-        "kind": _KINDS[_kind_of(timing)] if timing else "", "older": _older(g, asked.firmware),
+        "kind": _kind_words(g.cell.signal), "older": _older(g, asked.firmware),
     }  # fmt: skip
 
 
@@ -323,6 +330,11 @@ def _handling(taken: Mapping[str, Group]) -> list[HandlingOut]:
 
 def _kind_of(timing: Timing) -> SignalKind:
     return "interlaced" if timing.interlaced else "low" if timing.frame_height < _LOW_LINES else "progressive"
+
+
+def _kind_words(signal: str) -> Literal["", "interlaced", "low resolution"]:
+    timing = timing_of(signal)
+    return _KINDS[_kind_of(timing)] if timing else "interlaced" if is_interlaced(signal) else ""
 
 
 def _older(g: Group, firmware: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 
 from wavilex.core.errors import TimingError
@@ -9,6 +10,8 @@ from wavilex.core.video.codes import usual_timing
 from wavilex.core.video.cta import VICS, cta_timing
 from wavilex.core.video.mode import parse_mode
 from wavilex.core.video.timing import Timing
+
+_INTERLACED = re.compile(r"\d+x\d+i@\d+")
 
 
 @lru_cache(maxsize=256)
@@ -22,6 +25,12 @@ def timing_of(signal: str) -> Timing | None:
         return usual_timing(parse_mode(signal)) if signal else None
     except TimingError:
         return None
+
+
+def is_interlaced(signal: str) -> bool:
+    """Does a test signal's name say that it is interlaced, also where it is of no known timing?"""
+    timing = timing_of(signal)
+    return timing.interlaced if timing is not None else _INTERLACED.fullmatch(signal) is not None
 
 
 def shown(signal: str) -> str:

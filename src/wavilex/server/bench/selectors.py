@@ -111,7 +111,7 @@ def asked_of(session: LagSession) -> Asked:
     device = rig.devices.get(session.device)
     return Asked(
         device.profile.kind if device else "television",
-        session.bound_ms or (device.profile.lag_bound_ms if device else None),
+        session.bound_ms,
         session.baseline, session.equivalence_us, session.strobes, tuple(rig.titles.values()),
         _played(rig, session.device) if device else {}, states_of(session), device.profile if device else None,
         device.firmware if device else "",
