@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.rigs import s02, s03, s04, s05, s07, s08, s09, s10, s12, s14, setting
+from tests.rigs import s02, s03, s04, s05, s07, s08, s09, s10, s12, s14, s18, setting
 from wavilex.cli import main
 from wavilex.core.gear.text import profile_text
 from wavilex.core.light.transfer import pq_light
@@ -144,6 +144,27 @@ def test_scenarios_from_a_shell(
     row = next(r for r in report["runs"] if r["uid"] == run)
     assert row["verdict"] == verdict
     assert words in json.dumps(row, ensure_ascii=False)
+
+
+def test_lag_of_a_job_side_by_side_with_what_settings_cost(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    base = {"game": "off", "noise": "off", "motion": "off", "preset": "standard", "tone": "off"}
+    states = {"baseline": base, "Interpolation on": {**base, "motion": "on"}}
+    readings = [
+        {"seq": 10 * n + k, "condition": name, "method": "typed", "lag_us": us + 100 * k,
+         "taken_at": "2026-11-30T10:00:00Z"}
+        for n, (name, us) in enumerate((("baseline", 60_000), ("Interpolation on", 95_000))) for k in range(6)
+    ]  # fmt: skip
+    data = job_data(Job("s18", "S18", "UTC", s18()))
+    data["lag"] = [{"uid": "lag-1", "device": "tv", "conditions": list(states), "baseline": "baseline",
+                    "states": states, "readings": readings}]  # fmt: skip
+    file = tmp_path / "measured.json"
+    file.write_text(json.dumps(data))
+    told = ask(capsys, "job", "lag", str(file))
+    assert [(r["condition"], r["against_ms"]) for r in told["rows"]] == [("baseline", None), ("Interpolation on", 35.0)]
+    ((cost,),) = told["costs"].values()
+    assert (cost["words"], cost["ms"], cost["proved"]) == ("Interpolation on instead of off", 35.0, True)
+    assert main(["job", "lag", job_file(tmp_path)]) == 1
+    assert "no screen of this job was measured" in capsys.readouterr().out
 
 
 def test_lag_summary_and_compare(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from wavilex.core.lag.readings import Readings
+    from wavilex.core.lag.shapes import BesideRow
 
 
 def _groups(name: str) -> tuple[Mapping[str, Readings], list[dict[str, Any]]]:
@@ -84,3 +85,38 @@ def compare(a: argparse.Namespace) -> int:
     ]  # fmt: skip
     say(data, "\n".join(lines), a.json)
     return 0
+
+
+def of_job(a: argparse.Namespace) -> int:
+    """`wavilex job lag`: every screen of a job that was measured, side by side, and what its settings cost."""
+    from wavilex.cli.rig_commands import read_job
+    from wavilex.core.lag.beside import Measured, beside
+    from wavilex.core.lag.gather import of_file
+    from wavilex.core.lag.report import Asked, lag_report
+    from wavilex.core.lag.state import of_names
+
+    job = read_job(a.file)
+    screens, costs = [], {}
+    for row in job.lag:
+        device, groups = job.rig.devices[row.device], of_file(row)
+        profile = device.profile
+        screens.append(Measured(row.device, device.label, profile.kind, groups, row.equivalence_us, row.baseline))
+        states = {**of_names(profile, row.conditions), **row.states}
+        asked = Asked(
+            profile.kind, row.bound_ms, row.baseline, row.equivalence_us, row.strobes, states=states, profile=profile,
+            firmware=device.firmware,
+        )  # fmt: skip
+        costs[device.label] = lag_report(groups, asked)["setting_costs"]
+    told = beside(screens, a.baseline)
+    lines = [_side(r) for r in told["rows"]] or ["no screen of this job was measured"]
+    lines += [
+        f"{screen}: {c['words']} {c['ms']:+.1f} ms, {c['decided']}{'' if c['proved'] else ' (not proved)'}"
+        for screen, each in costs.items() for c in each
+    ]  # fmt: skip
+    say({"unit": "ms", **told, "costs": costs}, "\n".join(lines), a.json)
+    return 0 if told["rows"] else 1
+
+
+def _side(row: BesideRow) -> str:
+    against = "the baseline" if row["against_ms"] is None else f"{row['against_ms']:+.1f} ms, {row['decided']}"
+    return f"{row['key']}: {row['lag_ms']:.1f} ms of {row['n']}; {against}"

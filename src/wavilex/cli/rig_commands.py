@@ -11,18 +11,24 @@ from wavilex.cli.commands import say
 from wavilex.core.errors import JobFileError
 
 if TYPE_CHECKING:
+    from wavilex.core.rig.jobfile import Job
     from wavilex.core.rig.model import Rig
 
 
-def read_rig(name: str) -> Rig:
-    """The rig of a job file, `-` for standard input. Raises JobFileError."""
+def read_job(name: str) -> Job:
+    """A job file, `-` for standard input. Raises JobFileError."""
     from wavilex.core.rig.jobfile import parse_job
 
     try:
         text = sys.stdin.read() if name == "-" else Path(name).read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
         raise JobFileError(f"cannot be read: {error}", where=name) from None
-    return parse_job(text).rig
+    return parse_job(text)
+
+
+def read_rig(name: str) -> Rig:
+    """The rig of a job file. Raises JobFileError."""
+    return read_job(name).rig
 
 
 def check(a: argparse.Namespace) -> int:

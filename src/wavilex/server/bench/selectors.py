@@ -6,7 +6,7 @@ import threading
 import time
 from collections import OrderedDict
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from django.db.models import Count, Max, Q
 
@@ -14,11 +14,9 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.lag.beside import Measured, beside
 from wavilex.core.lag.enough import readings_for
+from wavilex.core.lag.gather import Kept, gathered
 from wavilex.core.lag.groups import Group
 from wavilex.core.lag.methods import METHOD_NAMES
-from wavilex.core.lag.plan import Cell
-from wavilex.core.lag.readings import Way, off_of, way_of
-from wavilex.core.lag.regression import Epoch
 from wavilex.core.lag.report import Asked, lag_report
 from wavilex.core.lag.shapes import BesideOut, LagReport
 from wavilex.core.lag.state import State, of_names
@@ -53,56 +51,13 @@ def readings_after(session: LagSession, after: int) -> list[Reading]:
     return list(latest)[::-1]
 
 
+_READ = ("condition", "signal", "input", "position", "method", "lag_us", "uncertainty_us", "step_ns")
+
+
 def groups_of(session: LagSession) -> list[Group]:
-    """The session's readings by what they are of and how they were taken: conditions in the session's order, each cell
-    as it first came. A guess stands with the first way its cell was measured.
-    """
-    cells: dict[Cell, dict[Way | None, _Held]] = {}
-    for condition in session.conditions:
-        cells[Cell(condition=condition)] = {}
-    fields = (
-        "condition", "signal", "input", "position", "method", "lag_us", "uncertainty_us", "step_ns", "taken_at",
-        "firmware",
-    )  # fmt: skip
-    for row in session.readings.filter(discard="").order_by("seq").values_list(*fields):
-        condition, signal, socket, position, method, lag, uncertainty, step_ns, at, firmware = row
-        ways = cells.setdefault(Cell(signal, socket, condition, position), {})
-        if method == "guess":
-            ways.setdefault(None, _Held()).guesses.append(lag)
-            continue
-        way = way_of(method, step_ns, uncertainty)
-        held = ways.setdefault(way, _Held())
-        held.values.append(lag)
-        held.off_us = max(held.off_us, off_of(way.step_us, uncertainty))
-        held.epochs.setdefault((at.date().isoformat(), firmware), []).append(lag)
-    plain = {c.condition for c in cells if c != Cell(condition=c.condition)}
-    return [g for cell, ways in cells.items() for g in _groups(cell, ways) if g.values or g.guesses
-            or cell.condition not in plain]  # fmt: skip
-
-
-@dataclass(slots=True)
-class _Held:
-    """What is gathered of one cell in one way."""
-
-    values: list[int] = field(default_factory=list)
-    guesses: list[int] = field(default_factory=list)
-    epochs: dict[tuple[str, str], list[int]] = field(default_factory=dict)
-    off_us: int = 0
-
-
-def _groups(cell: Cell, ways: dict[Way | None, _Held]) -> list[Group]:
-    """One group for each way; the guesses with the first."""
-    guesses = ways.pop(None, _Held()).guesses
-    if not ways:
-        return [Group(cell, guesses=tuple(guesses))]
-    out = []
-    for way, held in ways.items():
-        assert way is not None
-        days = sorted(held.epochs.items())
-        epochs = tuple(Epoch(day, firmware, tuple(v), way.step_us) for (day, firmware), v in days)
-        out.append(Group(cell, tuple(held.values), tuple(guesses), (way.method,), epochs, way, held.off_us))
-        guesses = []
-    return out
+    """The session's readings that count, by what they are of and how they were taken."""
+    rows = session.readings.filter(discard="").order_by("seq").values_list(*_READ, "taken_at", "firmware")
+    return gathered(session.conditions, (Kept._make((*r[:-2], r[-2].date().isoformat(), r[-1])) for r in rows))
 
 
 def asked_of(session: LagSession) -> Asked:
