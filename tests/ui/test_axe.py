@@ -62,11 +62,22 @@ def test_axe_on_the_parts_of_light(person: Person, part: str) -> None:
     assert faults(person) == []
 
 
-@pytest.mark.parametrize("part", ["film", "cost", "light", "chain", "readings"])
+@pytest.mark.parametrize("part", ["film", "cost", "beside", "light", "chain", "readings"])
 def test_axe_on_the_parts_of_the_bench(person: Person, part: str) -> None:
     person.part("lag", part)
     person.run("Den console")
     person.find("main section")
+    assert faults(person) == []
+
+
+def test_axe_on_a_plan_of_the_bench(person: Person) -> None:
+    person.sheet("lag")
+    person.run("Den console")
+    person.click("Plan the session", "main button")
+    person.find("[aria-label='Baseline and what is tried'] input")
+    assert faults(person) == []
+    person.click("Make the plan", "main form button")
+    person.see("Set this for", "[data-test=to-set]")
     assert faults(person) == []
 
 
