@@ -129,6 +129,15 @@ def render(
     return at
 
 
+def clicks(rng: np.random.Generator, flashes: NDArray[np.float64], late_s: float) -> NDArray[np.float32]:
+    """Sound of a click so long after each flash, at 48 kHz."""
+    sound: NDArray[np.float32] = rng.normal(0, 0.002, round((float(flashes[-1]) + 1.3) * 48_000)).astype(np.float32)
+    for flash in flashes:
+        begin = round((flash + late_s) * 48_000)
+        sound[begin : begin + 480] += np.sin(np.arange(480) * 0.25).astype(np.float32) * 0.5
+    return sound
+
+
 def encode(
     file: Path, at: Any, pictures: Any, *, codec: str = "mpeg4", sound: NDArray[np.float32] | None = None
 ) -> None:

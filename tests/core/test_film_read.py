@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.films import Take, encode, frames, render, truth
+from tests.films import Take, clicks, encode, frames, render, truth
 from wavilex.cli import main
 from wavilex.core.film.clock import FilmError
 from wavilex.core.film.patches import propose
@@ -67,10 +67,7 @@ def test_sound_stands_where_it_was_put(tmp_path: Path) -> None:
     rng = np.random.default_rng(3)
     take = Take(fps=120, rise_s=0)
     true = truth(rng, 7, 0.02, take)
-    sound = rng.normal(0, 0.002, round((float(true.answers[-1]) + 1.3) * 48_000)).astype(np.float32)
-    for flash in true.answers:
-        begin = round((flash + 0.055) * 48_000)
-        sound[begin : begin + 480] += np.sin(np.arange(480) * 0.25).astype(np.float32) * 0.5
+    sound = clicks(rng, true.answers, 0.055)
     at, pictures = frames(rng, take, true)
     encode(tmp_path / "film.mp4", at, pictures, sound=sound)
     told = _told(tmp_path, Marks())["sound"]

@@ -14,7 +14,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import Api
-from tests.films import Take, encode, frames, render, truth
+from tests.films import Take, clicks, encode, frames, render, truth
 from wavilex.server.bench import films
 from wavilex.server.config import limits
 
@@ -39,10 +39,7 @@ def with_sound() -> bytes:
     rng = np.random.default_rng(3)
     take = Take(fps=120, rise_s=0)
     true = truth(rng, 7, 0.02, take)
-    sound = rng.normal(0, 0.002, round((float(true.answers[-1]) + 1.3) * 48_000)).astype(np.float32)
-    for flash in true.answers:
-        begin = round((flash + 0.055) * 48_000)
-        sound[begin : begin + 480] += np.sin(np.arange(480) * 0.25).astype(np.float32) * 0.5
+    sound = clicks(rng, true.answers, 0.055)
     at, pictures = frames(rng, take, true)
     with TemporaryDirectory() as folder:
         file = Path(folder) / "sound.mp4"
