@@ -362,6 +362,25 @@ def test_another_state_of_the_same_name_gets_a_name_of_its_own(api: Api, session
     assert row["states"]["baseline (2)"]["noise"] == "high"
 
 
+def test_a_condition_that_was_only_a_name_is_told_what_it_sets(api: Api, session: dict[str, Any]) -> None:
+    uid = session["uid"]
+    api.post(f"/lag/{uid}/conditions", {"condition": "late"})
+
+    def set_to(told: dict[str, Any]) -> dict[str, str]:
+        return {c["mode"]: c["set_to"] for c in told["report"]["conditions"]}
+
+    assert set_to(api.get(f"/lag/{uid}"))["late"] == ""
+    told = api.post(f"/lag/{uid}/states", {"name": "late", "state": {"game": "off", "motion": "on"}})
+    assert set_to(told)["late"] == "Game mode off, Interpolation on"
+    other = {"name": "late", "state": {"game": "off", "motion": "off"}}
+    assert api.post(f"/lag/{uid}/states", other, expect=409)["code"] == "other_state"
+    told = api.post(f"/lag/{uid}/states", {**other, "name": ""})
+    assert set_to(told)["Game mode off, Interpolation off"] == "Game mode off, Interpolation off"
+    barred = {"state": {"game": "on", "motion": "on"}}
+    assert "shuts interpolation off" in api.post(f"/lag/{uid}/states", barred, expect=422)["detail"]
+    assert api.post(f"/lag/{uid}/states", {"state": {"nothing": "x"}}, expect=422)["code"] == "lag_state"
+
+
 def test_screens_side_by_side(api: Api, session: dict[str, Any], demo: str) -> None:
     uid = session["uid"]
     other = api.post(f"/jobs/{demo}/lag", {"device": "match-monitor"})["uid"]

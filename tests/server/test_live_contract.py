@@ -143,6 +143,7 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "lagSettings": ("GET", f"{LAG}/settings?input=HDMI 3", None),
     "barredSettings": ("POST", f"{LAG}/settings/barred", {
         "input": "HDMI 3", "baseline": {"game": "on", "motion": "off"}}),
+    "sayState": ("POST", f"{LAG}/states", {"name": "late", "state": {"game": "off", "motion": "on"}}),
     "cellIsSet": ("POST", f"{LAG}/ready", {"cell": 0}),
     "useCosts": ("POST", f"{LAG}/use", {}),
     "dropLagPlan": ("DELETE", f"{LAG}/plan", None),

@@ -180,3 +180,24 @@ def test_before_and_after_needs_both_to_be_known(person: Person) -> None:
     person.click("Before and after", "main form button")
     person.click("Make the plan, 2 cells", "main form button")
     person.see("found and plan do not differ", "body")
+
+
+def test_a_word_is_told_what_it_sets_and_a_new_state_is_made(person: Person) -> None:
+    person.sheet("lag")
+    person.run("Den console")
+    person.type("#new-condition", "late")
+    person.press(Keys.ENTER)
+    person.click("late", ".conditions button")
+    person.see("Only the name of “late” is known.", "main")
+    person.click("say what it sets", "main button")
+    person.choose("[aria-label='Interpolation of this state']", "on")
+    person.choose("[aria-label='Game mode of this state']", "on")
+    person.click("Keep", ".says button")
+    person.see("game mode shuts interpolation off", "body")  # it cannot stand so
+    person.choose("[aria-label='Game mode of this state']", "off")
+    person.click("Keep", ".says button")
+    person.see("Game mode off, Interpolation on", "main")
+    person.click("another state", "main button")
+    person.choose("[aria-label='Game mode of this state']", "automatic")
+    person.click("Keep", ".says button")
+    person.find(".conditions button.on", "Game mode automatic")

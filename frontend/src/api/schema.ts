@@ -1972,6 +1972,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lag/{session_uid}/states": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say State
+         * @description What a condition sets the screen to: a new one, or one of which only the name was known.
+         */
+        post: operations["sayState"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lag/{session_uid}/take": {
         parameters: {
             query?: never;
@@ -8631,6 +8651,26 @@ export interface components {
             label: string;
             /** Line */
             line: string;
+        };
+        /**
+         * StateIn
+         * @description name "": by what it sets. state: settings by their ids.
+         */
+        StateIn: {
+            /**
+             * Input
+             * @default
+             */
+            input: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** State */
+            state: {
+                [key: string]: string;
+            };
         };
         /**
          * StatusOut
@@ -16786,6 +16826,95 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sayState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagSessionOut"];
                 };
             };
             /** @description Bad Request */

@@ -4,22 +4,11 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
 import { api, ask, type PlanIn } from '../../api/client'
-import { usedLag } from './useLag'
+import { useSettings } from './useSettings'
 
 const props = defineProps<{ input: string }>()
 const emit = defineEmits<{ change: [tried: Pick<PlanIn, 'baseline' | 'each'>] }>()
-const { session } = usedLag()
-const uid = computed(() => session.value?.uid ?? '')
-const { data: settings } = useQuery({
-  queryKey: computed(() => ['lag-settings', uid.value, props.input]),
-  queryFn: () =>
-    ask(
-      api.GET('/api/v1/lag/{session_uid}/settings', {
-        params: { path: { session_uid: uid.value }, query: { input: props.input } },
-      }),
-    ),
-  enabled: computed(() => !!uid.value),
-})
+const { uid, settings } = useSettings(() => props.input)
 type Setting = NonNullable<typeof settings.value>[number]
 const baseline = ref<Record<string, string>>({})
 const chosen = ref<string[]>([]) // setting=option

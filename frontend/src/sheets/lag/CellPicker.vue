@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 
 import { api, ask, type LagCell } from '../../api/client'
 import { mayEdit } from '../../shared/session'
+import StateForm from './StateForm.vue'
 import { usedLag } from './useLag'
 
 const cell = defineModel<LagCell>({ required: true })
@@ -28,6 +29,11 @@ const setTo = computed(() => {
   const of = session.value?.report.conditions.find((c) => c.mode === cell.value.condition)
   return of?.set_to ?? ''
 })
+const saying = ref<string | null>(null) // the name of the condition a state is said of, '' of a new one
+function said(condition: string) {
+  if (condition) set({ condition })
+  saying.value = null
+}
 const set = (change: Partial<LagCell>) => (cell.value = { ...cell.value, ...change })
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 async function add() {
@@ -55,7 +61,14 @@ async function add() {
       <input id="new-condition" v-model="fresh" placeholder="another mode" maxlength="60" />
     </form>
   </div>
-  <p v-if="setTo" class="small quiet">{{ setTo }}</p>
+  <StateForm v-if="saying !== null" :name="saying" :input="cell.input" @done="said" />
+  <p v-else class="small quiet">
+    {{ setTo || `Only the name of “${cell.condition}” is known.` }}
+    <template v-if="mayEdit()">
+      <button v-if="!setTo" class="plain small" @click="saying = cell.condition">say what it sets</button>
+      <button class="plain small" @click="saying = ''">another state</button>
+    </template>
+  </p>
   <div class="row more">
     <label for="cell-signal">signal</label>
     <select id="cell-signal" :value="cell.signal" @change="set({ signal: value($event) })">

@@ -115,6 +115,8 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     })
   const plan = (wanted: PlanIn) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/plan', { ...at(uid), body: wanted })))
+  const sayState = (said: Bodies['StateIn']) =>
+    act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/states', { ...at(uid), body: said })))
   const setReady = (cell: number) =>
     act((uid) => ask(api.POST('/api/v1/lag/{session_uid}/ready', { ...at(uid), body: { cell } })))
   // Proved costs go to the screen's record, as one change of the job.
@@ -217,6 +219,7 @@ export function useLag(jobUid: Ref<string>, device: Ref<string>, mayOpen: boolea
     keep,
     plan,
     dropPlan,
+    sayState,
     setReady,
     useCosts,
     holdAgainst,

@@ -165,13 +165,13 @@ def _processing(layer: Layer, result: RunResult) -> Iterator[_One]:
 
 def _of_box(layer: Layer, result: RunResult, device: Device, port: str) -> Iterator[_One]:
     facts = arriving_facts(result)
-    values = value_at(device.profile, layer.standing(device, facts), port)
-    around = layer.around(device, facts)
+    standing, around = layer.standing(device, facts), layer.around(device, facts)
+    values = value_at(device.profile, standing, port)
     for quirk in device.profile.quirks:
         if isinstance(quirk, Dims) and quirk.when is not None and holds(quirk.when, values, around, port) is True:
             words = f"{device.label}: {condition_words(device.profile, quirk.when)}"
             yield "too_dark", MOSTLY if quirk.keeps_percent <= 70 else SOMETIMES, words
-    for added in added_lag(layer.rig, device, port, layer.standing(device, facts), around):
+    for added in added_lag(layer.rig, device, port, standing, around):
         if added.setting and added.ms >= _EXTRA_LAG_MS:  # what is always so is no fault of a setting
             words = f"{device.label}: {added.words}, {float(added.ms):g} ms, {added.why.partition(':')[0]}"
             yield "lags", OFTEN if added.measured else MOSTLY, words

@@ -134,6 +134,12 @@ def name_of(profile: Profile, base: State, state: State) -> str:
     return (", ".join(words) or BASELINE)[:CONDITION_LETTERS]
 
 
+def full_name(profile: Profile, state: State) -> str:
+    """Everything a state sets, as the name of a condition."""
+    words = state_words(profile, state)
+    return words if len(words) <= CONDITION_LETTERS else f"{words[: CONDITION_LETTERS - 2].rstrip(' ,')} …"
+
+
 def state_words(profile: Profile, state: State) -> str:
     """Every setting of a state: `Game mode on, Interpolation off`; "" where nothing was noted."""
     return ", ".join(f"{s.label} {s.option_label(state[s.id])}" for s in profile.settings if s.id in state)

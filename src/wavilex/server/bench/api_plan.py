@@ -118,6 +118,22 @@ def barred_settings(request: HttpRequest, session_uid: str, payload: BaselineIn)
     return states.why_barred(session_by_uid(session_uid), payload.input, payload.baseline)
 
 
+class StateIn(Schema):
+    """name "": by what it sets. state: settings by their ids."""
+
+    name: str = Field(default="", max_length=60, pattern=r"^(\S(.*\S)?)?$")
+    input: str = Field(default="", max_length=60)
+    state: dict[str, str] = Field(min_length=1, max_length=40)
+
+
+@router.post("/lag/{session_uid}/states", auth=editor, operation_id="sayState", response={200: LagSessionOut, **WRITE})
+def say_state(request: HttpRequest, session_uid: str, payload: StateIn) -> dict[str, Any]:
+    """What a condition sets the screen to: a new one, or one of which only the name was known."""
+    session = session_by_uid(session_uid)
+    states.say_state(session=session, name=payload.name, label=payload.input, state=payload.state)
+    return session_data(session)
+
+
 class ReadyIn(Schema):
     cell: int = Field(ge=0, strict=True)
 

@@ -22,6 +22,7 @@ from wavilex.core.lag.state import (
     ToSet,
     barred,
     checked,
+    full_name,
     is_likely,
     lag_settings,
     name_of,
@@ -162,6 +163,23 @@ def name_states(*, session: LagSession, wanted: Mapping[str, State]) -> dict[str
     for given in names.values():
         add_condition(session=session, condition=given)
     return names
+
+
+@transaction.atomic
+def say_state(*, session: LagSession, name: str, label: str, state: Mapping[str, str]) -> str:
+    """What a condition sets the screen to: a new one, or one that was only a name; its name. Raises StateError where
+    the box cannot stand so, ProblemError where the condition is known to be another state.
+    """
+    profile, port = screen_of(session).profile, port_of(session, label)
+    said = checked(profile, port, dict(state), around_of(session, port))
+    if not said:
+        raise StateError("say what at least one setting stands at", where="state")
+    given = name or full_name(profile, said)
+    if session.states.get(given, said) != said:
+        raise ProblemError(
+            409, "other_state", f"{given} is another state already: give this one a name of its own.", "name"
+        )
+    return name_states(session=session, wanted={given: said})[given]
 
 
 def bench_of(session: LagSession, label: str) -> Bench:
