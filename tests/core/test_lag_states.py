@@ -226,7 +226,7 @@ def kept(groups: list[Group], firmware: str = "2.6") -> Rig:
 def standing_in(r: Rig, state: dict[str, str]) -> tuple[Any, ...]:
     from wavilex.core.lag.state import standing
 
-    around = Surroundings(shown_input=PORT)
+    around = Surroundings(r.devices["tv"].firmware, shown_input=PORT)
     return added_lag(r, r.devices["tv"], PORT, standing(TV, PORT, state, around), around)
 
 
@@ -249,14 +249,14 @@ def test_measured_costs_replace_claims_and_nothing_is_counted_twice() -> None:
 
 def test_new_firmware_makes_them_stale_and_the_claims_stand_again() -> None:
     r = kept(GROUPS, firmware="2.7")
-    assert measured_costs(r, r.devices["tv"]).by_setting == {}
-    said = [s for of in told_costs(r, r.devices["tv"]).values() for s in of]
+    assert measured_costs(r, r.devices["tv"], r.devices["tv"].firmware).by_setting == {}
+    said = [s for of in told_costs(r, r.devices["tv"], "2.7").values() for s in of]
     assert len(said) == 3
-    assert all(s.stale and s.why.endswith("2.7 runs now: measure again") for s in said)
+    assert all(s.stale and s.why.endswith("with 2.7 measure again") for s in said)
     assert "on +34.9 ms against off, on 2.6: measure again" in [s.words for s in said]
     assert added_ms(standing_in(r, {**SLOW, "motion": "on"})) == 38 + 48
     unknown = kept(GROUPS, firmware="")
-    assert measured_costs(unknown, unknown.devices["tv"]).stale == ()
+    assert measured_costs(unknown, unknown.devices["tv"], unknown.devices["tv"].firmware).stale == ()
 
 
 def test_a_cost_outside_its_interval_or_of_no_setting_is_refused() -> None:
@@ -270,7 +270,7 @@ def test_a_cost_outside_its_interval_or_of_no_setting_is_refused() -> None:
 def test_the_chain_takes_the_nearest_state_and_brings_it_to_how_the_screen_stands() -> None:
     r = kept(GROUPS)
     by = {"baseline": Screen(Fraction(60_000), "baseline", "1920x1080@60"), "word": Screen(Fraction(9000), "word")}
-    told = measured_costs(r, r.devices["tv"])
+    told = measured_costs(r, r.devices["tv"], r.devices["tv"].firmware)
     as_measured = as_it_stands(by, STATES, SLOW, told, TV)
     assert as_measured is not None
     assert (as_measured.lag_us, as_measured.beside) == (60_000, "")
@@ -305,7 +305,7 @@ def test_s20_a_measured_cost_moves_the_complaint() -> None:
     assert costly >= 0.85 > none
     screen = next(iter(r.runs.values())).sink
     game = next(s for s in r.devices[screen].profile.settings if s.effect == "game_mode")
-    assert no_change(r, r.devices[screen], game.id, "off") is None
+    assert no_change(r, r.devices[screen], "", game.id, "off") is None
 
 
 def test_titles_show_what_was_measured_of_a_setting() -> None:

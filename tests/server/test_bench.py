@@ -346,7 +346,7 @@ def test_a_new_firmware_makes_costs_stale(api: Api, session: dict[str, Any], dem
     rows = api.get(f"/jobs/{demo}/runs/den/titles")["rows"]
     (told,) = (c for r in rows if r["key"] == "motion" for c in r["costs"])
     assert told["stale"]
-    assert told["why"].endswith("2.6 runs now: measure again")
+    assert told["why"].endswith("with 2.6 measure again")
 
 
 def test_another_state_of_the_same_name_gets_a_name_of_its_own(api: Api, session: dict[str, Any], demo: str) -> None:
@@ -360,6 +360,29 @@ def test_another_state_of_the_same_name_gets_a_name_of_its_own(api: Api, session
     (row,) = (r for r in whole["lag"] if r["device"] == "den-screen")
     assert row["states"]["baseline"]["noise"] == "off"
     assert row["states"]["baseline (2)"]["noise"] == "high"
+
+
+def test_before_and_after_measures_what_was_found_and_what_is_planned(
+    api: Api, session: dict[str, Any], demo: str
+) -> None:
+    uid = session["uid"]
+    ops = [
+        {"op": "set_setting", "device": "den-screen", "scope": scope, "key": key, "layer": layer, "value": value}
+        for layer, values in (("found", ("off", "auto")), ("plan", ("on", "off")))
+        for (scope, key), value in zip((("hdmi3", "game"), ("", "noise")), values, strict=True)
+    ]
+    api.post(f"/jobs/{demo}/changes", change(1, *ops))
+    got = api.post(f"/lag/{uid}/plan", {"kind": "before_after", "count": 6})
+    assert sorted(c["condition"] for c in got["plan"]["cells"]) == ["as found", "as planned"]
+    assert got["plan"]["cells"][0]["condition"] == "as found", "nothing is to be set for it"
+    assert got["plan"]["cells"][0]["to_set"] == []
+    told = {c["mode"]: c["set_to"] for c in got["report"]["conditions"]}
+    assert told["as found"] == "Game mode off, Noise reduction automatic"
+    assert told["as planned"] == "Game mode on, Noise reduction off"
+    api.post(f"/lag/{uid}/ready", {"cell": 1})
+    assert [s["words"] for s in api.get(f"/lag/{uid}")["plan"]["back"]] == [
+        "Game mode: off", "Noise reduction: automatic",
+    ]  # fmt: skip
 
 
 def test_a_condition_that_was_only_a_name_is_told_what_it_sets(api: Api, session: dict[str, Any]) -> None:

@@ -86,11 +86,11 @@ def test_s06_one_setting_at_a_time_by_the_meter(person: Person, bring: Any) -> N
 def films(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
     """Two films of the same screen: quick, and 60 ms later."""
     folder = tmp_path_factory.mktemp("films")
-    rng, take = np.random.default_rng(8), Take(fps=240, share=0.9)
+    rng, take = np.random.default_rng(8), Take(fps=120, share=0.9)
     out = {}
     for name, lag_s in (("quick", 0.014), ("late", 0.074)):
         out[name] = folder / f"{name}.mp4"
-        render(out[name], rng, take, truth(rng, 9, lag_s, take))
+        render(out[name], rng, take, truth(rng, 7, lag_s, take))
     return out
 
 
@@ -110,12 +110,12 @@ def by_film(person: Person, job: str, films: dict[str, Path]) -> None:
         person.see(f"Set this for “{cell}”", "main")
         person.click("It is set so", "main button")
         person.upload("#film", films["late" if cell == "Game mode off" else "quick"])
-        person.see("9 presses read", "main")
+        person.see("7 presses read", "main")
         person.see(cell, "main .keep")
-        person.click("Keep 9 readings", ".keep button")
+        person.click("Keep 7 readings", ".keep button")
         if n == 0:
             warn(person)
-        person.see(f"9 readings of {cell} kept, with a strip of each press.", ".keep")
+        person.see(f"7 readings of {cell} kept, with a strip of each press.", ".keep")
         if n == 0:
             person.see("1 of 2 to go", "main .plan")
             person.click("Another film", ".keep button")

@@ -37,16 +37,20 @@ function lagOf(c: LagCell): string {
   return told?.summary ? `${told.summary.lag_ms.toFixed(1)} ms` : 'taken'
 }
 const proved = computed(() => session.value?.report.setting_costs.filter((c) => c.proved).length ?? 0)
+const leaving = ref(false)
 async function finish() {
-  await lag.useCosts()
+  if (!next.value) await lag.useCosts()
   await lag.dropPlan()
+  leaving.value = false
 }
+// nothing was set yet: nothing to put back
+const drop = () => (plan.value?.back.length && next.value ? (leaving.value = true) : void lag.dropPlan())
 </script>
 
 <template>
   <section class="plan" aria-label="Plan">
     <template v-if="plan">
-      <div v-if="next && waits && mayEdit()" class="plate todo" data-test="to-set">
+      <div v-if="next && waits && mayEdit() && !leaving" class="plate todo" data-test="to-set">
         <h2>Set this for “{{ next.name }}”</h2>
         <ol v-if="next.to_set.length">
           <li v-for="s in next.to_set" :key="s.words">
@@ -58,8 +62,12 @@ async function finish() {
           {{ meter && count ? `It is set so: take ${count}` : 'It is set so' }} <kbd>enter</kbd>
         </button>
       </div>
-      <div v-else-if="!next && mayEdit()" class="plate todo" data-test="put-back">
-        <h2>All taken. Put back what was set</h2>
+      <div v-else-if="(!next || leaving) && mayEdit()" class="plate todo" data-test="put-back">
+        <h2>
+          {{
+            next ? 'Before the plan is dropped: put back what was set' : 'All taken. Put back what was set'
+          }}
+        </h2>
         <ol v-if="plan.back.length">
           <li v-for="s in plan.back" :key="s.words">
             <b>{{ s.words }}</b> <span v-if="s.where" class="quiet">{{ s.where }}</span>
@@ -67,9 +75,16 @@ async function finish() {
         </ol>
         <p v-else class="quiet">Everything stands as it was found.</p>
         <button class="go" @click="finish">
-          {{ proved ? 'It is put back: use what was measured' : 'It is put back: end the plan' }}
+          {{
+            next
+              ? 'It is put back: drop the plan'
+              : proved
+                ? 'It is put back: use what was measured'
+                : 'It is put back: end the plan'
+          }}
         </button>
-        <p v-if="proved" class="small quiet">
+        <button v-if="next" class="plain" @click="leaving = false">Go on with it</button>
+        <p v-else-if="proved" class="small quiet">
           {{ proved === 1 ? '1 cost goes' : `${proved} costs go` }} to the screen’s own record: titles,
           choices, faults and chains read it from there. It can be undone.
         </p>
@@ -91,7 +106,7 @@ async function finish() {
         >
           {{ c.name }} <span class="fig">{{ c.taken < c.count ? `${c.taken}/${c.count}` : lagOf(c) }}</span>
         </button>
-        <button v-if="mayEdit()" class="plain small" @click="lag.dropPlan">Drop the plan</button>
+        <button v-if="mayEdit()" class="plain small" @click="drop">Drop the plan</button>
       </div>
     </template>
     <button v-else-if="mayEdit() && !open" class="plain small" @click="open = true">

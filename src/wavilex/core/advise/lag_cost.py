@@ -49,15 +49,15 @@ class Costs:
     stale: tuple[SettingLag, ...] = ()
 
 
-def measured_costs(rig: Rig, device: Device) -> Costs:
-    """Every cost measured of a box, those of another firmware than runs now apart."""
+def measured_costs(rig: Rig, device: Device, firmware: str) -> Costs:
+    """Every cost measured of a box, those of another firmware than it runs (in the layer asked about) apart."""
     found: dict[str, list[Held]] = {}
     stale: list[SettingLag] = []
     for path, fact in rig.device_facts(device.uid).items():
         if not path.startswith(f"{SETTING_LAG_FACT}."):
             continue
         seen = SettingLag.model_validate(fact.value)
-        if seen.firmware and device.firmware and seen.firmware != device.firmware:
+        if seen.firmware and firmware and seen.firmware != firmware:
             stale.append(seen)
             continue
         found.setdefault(seen.setting, []).append(Held(seen, PROVENANCE_NAMES[fact.provenance]))
@@ -69,7 +69,7 @@ def added_lag(
 ) -> tuple[Added, ...]:
     """What the settings of a box add at a socket as they stand, the most first."""
     values = value_at(device.profile, standing, scope, around.shown_input)
-    costs = measured_costs(rig, device).by_setting
+    costs = measured_costs(rig, device, around.firmware).by_setting
     own = list(_measured(device.profile, scope, values, around, costs))
     known = {name for name, of in costs.items() if any(values(name) in (x.cost.option, x.cost.against) for x in of)}
     out = [*own, *_claimed(device.profile, scope, values, around, known)]
@@ -137,17 +137,17 @@ class Said:
     stale: bool = False
 
 
-def told_costs(rig: Rig, device: Device) -> dict[str, list[Said]]:
+def told_costs(rig: Rig, device: Device, firmware: str) -> dict[str, list[Said]]:
     """What was measured of each setting."""
     out: dict[str, list[Said]] = {}
-    costs = measured_costs(rig, device)
+    costs = measured_costs(rig, device, firmware)
     for of in costs.by_setting.values():
         for x in of:
             why = f"{x.where}: {setting_lag_words(device.profile, x.cost)}"
             out.setdefault(x.cost.setting, []).append(Said(_short(device.profile, x.cost), why))
     for cost in costs.stale:
         words = f"{_short(device.profile, cost)}, on {cost.firmware}: measure again"
-        why = f"{setting_lag_words(device.profile, cost)}; {device.firmware} runs now: measure again"
+        why = f"{setting_lag_words(device.profile, cost)}; with {firmware} measure again"
         out.setdefault(cost.setting, []).append(Said(words, why, stale=True))
     return out
 
@@ -161,7 +161,7 @@ def _short(profile: Profile, cost: SettingLag) -> str:
     return f"{option} {size} against {against}"
 
 
-def no_change(rig: Rig, device: Device, setting: str, value: str) -> SettingLag | None:
+def no_change(rig: Rig, device: Device, firmware: str, setting: str, value: str) -> SettingLag | None:
     """A proof that a value of a setting makes no practical change against another; None where there is none."""
-    of = measured_costs(rig, device).by_setting.get(setting, ())
+    of = measured_costs(rig, device, firmware).by_setting.get(setting, ())
     return next((x.cost for x in of if not x.cost.changed and value in (x.cost.option, x.cost.against)), None)

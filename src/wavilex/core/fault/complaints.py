@@ -141,7 +141,7 @@ def _screen(layer: Layer, result: RunResult) -> Iterator[_One]:
         return
     if standing.greyed is not None:
         yield "greyed", OFTEN, standing.greyed.because
-    proof = no_change(layer.rig, screen, game.id, standing.value or "")
+    proof = no_change(layer.rig, screen, screen.firmware_in(layer.name), game.id, standing.value or "")
     if standing.value == "off" and proof is not None:
         yield "lags", SELDOM * 10, f"{game.label} is off, and was measured to make no practical change"
     elif standing.value == "off":

@@ -97,7 +97,7 @@ def _row(layer: Layer, box: Box, place: tuple[str, str], setting: Setting, colum
         "cells": picked,
         "costs": [
             {"words": c.words, "why": c.why, "stale": c.stale}
-            for c in told_costs(layer.rig, box.device).get(setting.id, [])
+            for c in told_costs(layer.rig, box.device, box.around.firmware).get(setting.id, [])
         ],
         "flips": len({c["option"] for c in picked if c}) > 1,
     }  # fmt: skip

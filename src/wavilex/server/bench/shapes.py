@@ -67,7 +67,7 @@ class PlannedCell(Schema):
 
 class PlanOut(Schema):
     """Cells in the order to take them; next: the first that lacks readings, null: all taken. ready: the cell somebody
-    said is set, null: none yet; back: what to put back once all is taken.
+    said is set, null: none yet; back: what to put back when it ends.
     """
 
     cells: list[PlannedCell]

@@ -246,8 +246,8 @@ def plan_of(session: LagSession) -> dict[str, Any] | None:
     left = [c for c, r in zip(cells, rows, strict=True) if r["taken"] < count]
     following = next((n for n, r in enumerate(rows) if r["taken"] < count), None)
     back: list[dict[str, str]] = []
-    if following is None:
-        stood = last or cells[-1]
+    stood = last or (cells[-1] if following is None else None)
+    if stood is not None:
         back = _data(steps_back(bench, stood, stands(session, port_of(session, stood.input), "plan")))
     return {
         "cells": rows, "next": following, "ready": at, "order": session.plan["order"], "back": back,

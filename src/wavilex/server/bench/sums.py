@@ -69,4 +69,6 @@ def _as_it_stands(session: LagSession, layer: Layer, result: RunResult, by: Mapp
         s.id: value for s in lag_settings(profile, screen.scope)
         if screen.key((screen.scope if s.ports else "", s.id)) in noted and (value := values(s.id)) is not None
     }  # fmt: skip
-    return as_it_stands(by, states_of(session), known, measured_costs(layer.rig, screen.device), profile)
+    return as_it_stands(
+        by, states_of(session), known, measured_costs(layer.rig, screen.device, screen.around.firmware), profile
+    )
