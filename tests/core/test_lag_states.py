@@ -247,6 +247,18 @@ def test_measured_costs_replace_claims_and_nothing_is_counted_twice() -> None:
     assert [a.setting for a in standing_in(kept(GROUPS), {**FAST, "noise": "high"})] == []
 
 
+def test_a_value_measured_only_against_another_than_the_nearest_keeps_its_claim() -> None:
+    """Two sessions with different baselines: what the newer did not measure is not counted as nothing."""
+    r = kept(GROUPS)
+    newer = {"setting": "noise", "option": "auto", "against": "high", "input": "HDMI 4", "cost_us": -6000,
+             "low_us": -6300, "high_us": -5700, "readings": 12, "changed": True, "firmware": "2.6",
+             "day": "2026-12-01"}  # fmt: skip
+    r = apply(r, [{"op": "set_fact", "device": "tv", "path": "setting_lag.newer", "value": newer}])[0]
+    added = {a.setting: float(a.ms) for a in standing_in(r, {**FAST, "noise": "high"})}
+    assert added == {"noise": 6.0}  # of the newer one, against the quickest it measured
+    assert [a.setting for a in standing_in(r, {**FAST, "noise": "off"})] == []
+
+
 def test_new_firmware_makes_them_stale_and_the_claims_stand_again() -> None:
     r = kept(GROUPS, firmware="2.7")
     assert measured_costs(r, r.devices["tv"], r.devices["tv"].firmware).by_setting == {}

@@ -70,8 +70,9 @@ def added_lag(
     """What the settings of a box add at a socket as they stand, the most first."""
     values = value_at(device.profile, standing, scope, around.shown_input)
     costs = measured_costs(rig, device, around.firmware).by_setting
-    own = list(_measured(device.profile, scope, values, around, costs))
-    known = {name for name, of in costs.items() if any(values(name) in (x.cost.option, x.cost.against) for x in of)}
+    near = {name: _nearest(of, device.profile, scope, around) for name, of in costs.items()}
+    known = {name for name, of in near.items() if any(values(name) in (x.cost.option, x.cost.against) for x in of)}
+    own = _measured(device.profile, values, {name: near[name] for name in known})
     out = [*own, *_claimed(device.profile, scope, values, around, known)]
     return tuple(sorted(out, key=lambda a: -a.ms))
 
@@ -81,15 +82,13 @@ def added_ms(added: tuple[Added, ...]) -> float:
     return float(sum(a.ms for a in added))
 
 
-def _measured(
-    profile: Profile, scope: str, values: _Values, around: Surroundings, costs: Mapping[str, tuple[Held, ...]]
-) -> Iterator[Added]:
-    for name, of in costs.items():
+def _measured(profile: Profile, values: _Values, costs: Mapping[str, Sequence[Held]]) -> Iterator[Added]:
+    """What each setting adds against the quickest of its values that were measured together; costs: of one against."""
+    for name, near in costs.items():
         setting, value = profile.setting(name), values(name)
-        near = _nearest(of, profile, scope, around)
         spans = {x.cost.option: x for x in near}
         base = near[0].cost.against
-        if setting is None or value is None or (value not in spans and value != base):
+        if setting is None or value is None:
             continue
         us = {base: 0} | {option: x.cost.cost_us if x.cost.changed else 0 for option, x in spans.items()}
         least = min(us, key=lambda v: us[v])

@@ -157,7 +157,7 @@ def setting_lag_words(profile: Profile, seen: SettingLag) -> str:
     what = (
         f"costs {signed_ms(seen.cost_us)} ms ({amount})" if seen.changed else f"makes no practical change ({amount} ms)"
     )
-    at = f" with {shown(seen.signal)}" if seen.signal else ""
+    at = (f" with {shown(seen.signal)}" if seen.signal else "") + (f" at {seen.input}" if seen.input else "")
     running = f", on firmware {seen.firmware}" if seen.firmware else ""
     return f"{name} {on} {what} against {off}{at}, of {seen.readings} readings{running}, {seen.day}"
 
