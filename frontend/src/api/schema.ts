@@ -5738,6 +5738,18 @@ export interface components {
             port: string;
         };
         /**
+         * LitScreen
+         * @description A screen of the job, to choose from.
+         */
+        LitScreen: {
+            /** Label */
+            label: string;
+            /** Room */
+            room: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
          * LocusPoint
          * @description A point of the daylight locus.
          */
@@ -6584,7 +6596,7 @@ export interface components {
         /**
          * PlanOut
          * @description Cells in the order to take them; next: the first that lacks readings, null: all taken. ready: the cell somebody
-         *     said is set, null: none yet; back: what to put back once all is taken.
+         *     said is set, null: none yet; back: what to put back when it ends.
          */
         PlanOut: {
             /** Back */
@@ -7895,9 +7907,7 @@ export interface components {
             night: string | null;
             overdrive: components["schemas"]["OverdriveOut"];
             /** Screens */
-            screens: {
-                [key: string]: string;
-            }[];
+            screens: components["schemas"]["LitScreen"][];
             /** Seat Mm */
             seat_mm: number | null;
             /** Targets */

@@ -7,6 +7,7 @@ import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
 import PartNav from '../../shared/PartNav.vue'
 import { useParts, type Part } from '../../shared/parts'
+import ScreenHead from '../../shared/ScreenHead.vue'
 import BesidePart from './BesidePart.vue'
 import ChainPart from './ChainPart.vue'
 import CostPart from './CostPart.vue'
@@ -71,20 +72,14 @@ async function accept() {
 </script>
 
 <template>
-  <div class="head">
-    <h1>Lag bench: {{ session?.device_label ?? 'no screen chosen' }}</h1>
-    <label v-if="screens.length > 1" class="row">
-      <span class="sr">Screen</span>
-      <select
-        :value="device"
-        aria-label="Screen"
-        @change="picked = ($event.target as HTMLSelectElement).value"
-      >
-        <option v-for="s in screens" :key="s.uid" :value="s.uid">{{ s.label }}</option>
-      </select>
-    </label>
+  <ScreenHead
+    :title="`Lag bench: ${session?.device_label ?? 'no screen chosen'}`"
+    :device="device"
+    :screens="screens"
+    @pick="picked = $event"
+  >
     <PartNav v-if="session" :parts="PARTS" :shown="shown" />
-  </div>
+  </ScreenHead>
   <div v-if="job.view && !screens.length" class="empty">
     <b>No screen yet.</b> Add one on <RouterLink to="gear">Gear</RouterLink>; a run is not needed to measure
     its lag.
@@ -118,13 +113,6 @@ async function accept() {
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 18px;
-  align-items: baseline;
-  margin-bottom: 10px;
-}
 .foot {
   margin-top: 8px;
 }

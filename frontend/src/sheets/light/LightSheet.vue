@@ -5,6 +5,7 @@ import { computed, provide, ref } from 'vue'
 import { useJob } from '../../shared/job'
 import PartNav from '../../shared/PartNav.vue'
 import { useParts, type Part } from '../../shared/parts'
+import ScreenHead from '../../shared/ScreenHead.vue'
 import HdrPart from './HdrPart.vue'
 import PanelPart from './PanelPart.vue'
 import ReadingsPart from './ReadingsPart.vue'
@@ -34,22 +35,14 @@ const cell = computed(
 </script>
 
 <template>
-  <div class="head">
-    <h1>Light: {{ light?.label ?? 'no screen' }}</h1>
-    <label v-if="(light?.screens.length ?? 0) > 1" class="row">
-      <span class="sr">Screen</span>
-      <select
-        :value="light?.device"
-        aria-label="Screen"
-        @change="picked = ($event.target as HTMLSelectElement).value"
-      >
-        <option v-for="s in light?.screens" :key="s.uid" :value="s.uid">
-          {{ s.label }}{{ s.room ? `, ${s.room}` : '' }}
-        </option>
-      </select>
-    </label>
+  <ScreenHead
+    :title="`Light: ${light?.label ?? 'no screen'}`"
+    :device="light?.device ?? ''"
+    :screens="light?.screens ?? []"
+    @pick="picked = $event"
+  >
     <PartNav v-if="light" :parts="PARTS" :shown="shown" />
-  </div>
+  </ScreenHead>
   <p v-if="error" class="attn">{{ error.message }}</p>
   <div v-if="job.view && !job.view.devices.some((d) => d.role === 'screen')" class="empty">
     <b>No screen yet.</b> Add one on <RouterLink to="gear">Gear</RouterLink>; a run is not needed to read its
@@ -62,13 +55,3 @@ const cell = computed(
     </Teleport>
   </template>
 </template>
-
-<style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 18px;
-  align-items: baseline;
-  margin-bottom: 10px;
-}
-</style>

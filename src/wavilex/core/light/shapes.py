@@ -270,12 +270,20 @@ class LocusPoint(TypedDict):
     kelvin: int
 
 
+class LitScreen(TypedDict):
+    """A screen of the job, to choose from."""
+
+    uid: str
+    label: str
+    room: str
+
+
 class ScreenLightOut(TypedDict):
     """A screen's light. warmths: the options of its colour temperature; locus: daylight's x, y, K, for a drawing."""
 
     device: str
     label: str
-    screens: list[dict[str, str]]
+    screens: list[LitScreen]
     day: str | None
     night: str | None
     seat_mm: int | None
