@@ -170,11 +170,13 @@ def _read(uid: str, state: dict[str, Any]) -> None:
 
 def status(uid: str) -> dict[str, Any]:
     """How far a film is: arriving, reading, ready, failed."""
+    held = _readings.get(uid)  # first: what its reading leaves is written before it ends
     _, state = own(uid)
     folder = _folder(uid)
-    file = folder / f"film{state['suffix']}"
-    have = file.stat().st_size if file.is_file() else state["bytes"]
-    held = _readings.get(uid)
+    try:
+        have = (folder / f"film{state['suffix']}").stat().st_size
+    except FileNotFoundError:  # it goes once it was read
+        have = state["bytes"]
     ready = (folder / META).is_file() and held is None
     if state.get("failed"):
         name = "failed"
