@@ -44,7 +44,8 @@ def planned(person: Person, job: str, count: int, *tried: str) -> None:
 
 def next_cell(person: Person) -> str:
     """The cell the sheet asks to set."""
-    return person.find("[data-test=to-set] h2").text.partition("“")[2].rstrip("”")
+    asked = person.wait(person._steady(lambda _: person.find("[data-test=to-set] h2").text), "a cell is asked for")
+    return str(asked).partition("“")[2].rstrip("”")
 
 
 def used_on_settings_and_paper(person: Person, job: str, words: str, hand: str) -> None:

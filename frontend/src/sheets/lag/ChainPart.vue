@@ -6,6 +6,7 @@ import { api, ask } from '../../api/client'
 import { useRunAnswer } from '../../shared/answers'
 import { mayEdit } from '../../shared/session'
 import { useJob } from '../../shared/job'
+import LazyField from '../../shared/LazyField.vue'
 import { ms, sentence } from '../../shared/words'
 import { budgetBar } from './figures'
 import { usedLag } from './useLag'
@@ -34,8 +35,8 @@ const rates = computed(() =>
 const modes = computed(() => data.value?.lip_sync.map((r) => r.condition) ?? [])
 const figure = computed(() => (data.value?.parts.length ? budgetBar(data.value.parts) : null))
 const span = (low: number, high: number) => (low === high ? ms(low) : `${low.toFixed(1)} to ${ms(high)}`)
-function soundLag(event: Event) {
-  const typed = (event.target as HTMLInputElement).value.trim()
+function soundLag(text: string) {
+  const typed = text.trim()
   const value = typed === '' ? null : Math.round(Number(typed.replace(',', '.')))
   const device = data.value?.plays_device ?? ''
   void job.change([{ op: 'set_fact', device, path: 'sound_lag_ms', value }], 'lag of the sound')
@@ -86,14 +87,14 @@ function soundLag(event: Event) {
     <template v-if="data.plays">
       <p class="row">
         <label for="sound-lag">{{ data.plays }} plays it; its sound comes late by</label>
-        <input
+        <LazyField
           id="sound-lag"
           class="short"
           inputmode="numeric"
-          :value="data.sound_lag_ms ?? ''"
+          :value="data.sound_lag_ms"
           placeholder="?"
           :disabled="!mayEdit()"
-          @change="soundLag"
+          @say="soundLag"
         />
         <span class="small">ms</span>
       </p>

@@ -2,6 +2,7 @@
 // What each setting costs against a baseline, and whether that is a change at all.
 import { computed, defineAsyncComponent } from 'vue'
 
+import LazyField from '../../shared/LazyField.vue'
 import { mayEdit } from '../../shared/session'
 import { signedMs } from '../../shared/words'
 import { tornado } from './figures'
@@ -19,8 +20,8 @@ const figure = computed(() =>
 )
 const ROW_PX = 30
 const hold = (change: Parameters<typeof lag.holdAgainst>[0]) => void lag.holdAgainst(change)
-const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
-const number = (event: Event) => Number(value(event).replace(',', '.'))
+const value = (event: Event) => (event.target as HTMLSelectElement).value
+const number = (text: string) => Number(text.replace(',', '.'))
 const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
 </script>
 
@@ -37,24 +38,24 @@ const times = (r: number | null) => (r === null ? '–' : `${r.toFixed(2)}×`)
         <option v-for="c in taken" :key="c.condition" :value="c.condition">{{ c.condition }}</option>
       </select>
       <label for="within">no practical change within ±</label>
-      <input
+      <LazyField
         id="within"
         class="short"
         inputmode="decimal"
         :value="session.equivalence_ms"
         :disabled="!mayEdit()"
-        @change="hold({ equivalence_ms: number($event) })"
+        @say="hold({ equivalence_ms: number($event) })"
       />
       <span class="small">ms</span>
       <label for="bound">the client’s own bound</label>
-      <input
+      <LazyField
         id="bound"
         class="short"
         inputmode="numeric"
-        :value="session.bound_ms ?? ''"
+        :value="session.bound_ms"
         :placeholder="String(report.bound_ms)"
         :disabled="!mayEdit()"
-        @change="hold({ bound_ms: value($event) ? Math.round(number($event)) : null })"
+        @say="hold({ bound_ms: $event.trim() ? Math.round(number($event)) : null })"
       />
       <span class="small">ms</span>
     </p>
