@@ -149,6 +149,8 @@ def test_before_a_cell_exactly_what_changes_is_set_and_afterwards_put_back() -> 
         ("Interpolation: on", "picture page, motion")
     ]
     assert [s.words for s in steps_back(bench, then, {})] == ["Noise reduction: automatic"]
+    (unsaid,) = steps_back(bench, Cell(condition="a word"), {})  # of a mode of which only the name is known
+    assert unsaid.words == "Nobody noted what was set for these modes"
     unseen = replace(bench, now={})  # what nobody saw is put as it is planned, and else that is said
     assert [s.words for s in steps_back(unseen, then, {"motion": "off"})] == [
         "Interpolation: off", "Nobody noted how it stood before: Game mode, Noise reduction",

@@ -57,7 +57,7 @@ const drop = () => (plan.value?.back.length && next.value ? (leaving.value = tru
             <b>{{ s.words }}</b> <span v-if="s.where" class="quiet">{{ s.where }}</span>
           </li>
         </ol>
-        <p v-else class="quiet">Nothing changes: it stands so already.</p>
+        <p v-else class="quiet">Nothing to change, by what was noted of it.</p>
         <button class="go" @click="emit('set')">
           {{ meter && count ? `It is set so: take ${count}` : 'It is set so' }} <kbd>enter</kbd>
         </button>
@@ -73,7 +73,7 @@ const drop = () => (plan.value?.back.length && next.value ? (leaving.value = tru
             <b>{{ s.words }}</b> <span v-if="s.where" class="quiet">{{ s.where }}</span>
           </li>
         </ol>
-        <p v-else class="quiet">Everything stands as it was found.</p>
+        <p v-else class="quiet">By what was noted, everything stands as it was found.</p>
         <button class="go" @click="finish">
           {{
             next

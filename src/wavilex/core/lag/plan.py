@@ -124,7 +124,7 @@ def steps_back(bench: Bench, last: Cell, planned: State) -> list[ToSet]:
     """
     after = bench.states.get(last.condition, NOT_NOTED)
     if bench.profile is None or not after:
-        return []
+        return [ToSet("Nobody noted what was set for these modes", "set the screen as it shall be")]
     known = {**{k: planned[k] for k in after if k in planned}, **bench.now}
     out = to_set(bench.profile, after, known)
     lost = [s.label for s in bench.profile.settings if s.id in after and s.id not in known]
