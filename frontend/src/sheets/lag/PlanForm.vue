@@ -161,6 +161,11 @@ legend,
   font-size: 13px;
   color: var(--ink-2);
 }
+fieldset label {
+  display: inline-flex;
+  align-items: center;
+  gap: 5px;
+}
 .ask span {
   display: grid;
 }
