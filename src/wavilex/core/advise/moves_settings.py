@@ -12,6 +12,7 @@ from wavilex.core.gear.quirks import Limits
 from wavilex.core.link.cable import GRADE_ORDER
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.rig.ops import Change, SelectInput, SetDevice, to_set
+from wavilex.core.rig.visit_facts import kept_values
 
 # points: higher sums are never cheaper to do; disturbance to other runs breaks ties (docs/decisions/0001)
 COSTS = {"setting": 1, "firmware": 2, "input": 3, "swap": 5, "lead": 20, "reroute": 30}
@@ -109,6 +110,8 @@ def _other_options(
         return
     scope = layer.scope(device, setting, socket.port, signal)
     now = layer.rig.setting_value(layer.name, device.uid, scope, setting)
+    if any((x.scope, x.key) == (scope, key) for x in kept_values(layer.rig, device.uid)):
+        return  # the client's own choice is not turned against him
     port = device.profile.port(socket.port)
     place = f"{device.label}, {port.label}" if setting.ports and port else device.label
     for option in setting.options:

@@ -34,6 +34,7 @@ from wavilex.core.gear.words import cell_words, condition_words, standing_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Device, Rig, Run
 from wavilex.core.rig.ops import Change, SetWant, to_set
+from wavilex.core.rig.visit_facts import kept_words
 
 _BUDGET = 120  # rigs looked at for one run: only settings are tried
 Key = tuple[str, str, str]  # device, scope, setting
@@ -153,6 +154,8 @@ class _Draft:
         for kind in kinds_of(self._view, result):
             for box in boxes_of(self._view, result, kind)[:1]:
                 for place, setting in places(box.device.profile, box.scope):
+                    if place in box.kept:
+                        continue
                     key, range_ = box.key(place), spot_of(box.around.signal).range
                     spot = spot_of(box.around.signal, box.scope, box.modes.get(box.scope, ""))
                     start = measured(self.rig, box.device, spot, setting, "night") or start_of(
@@ -292,6 +295,8 @@ def _proposed_at(solved: Solved) -> Iterator[tuple[Key, Proposed]]:
         taken = solved.given_up(place, setting, wish)
         barred = barred_words(profile, place, setting, wish, solution, box.around)
         why = f"given up: {taken}" if taken else f"{wish.why}; {barred}" if barred else wish.why
+        if place in box.kept:
+            value, why = box.kept[place].value, f"{kept_words(box.kept[place])}; else: {wish.why}"
         yield box.key(place), Proposed(value, why, wish.most)
 
 

@@ -18,6 +18,7 @@ from wavilex.core.light.care import self_lit
 from wavilex.core.light.weak import is_weak
 from wavilex.core.rig.model import Device, Run, Socket, Title
 from wavilex.core.rig.style import Answer, followed
+from wavilex.core.rig.visit_facts import Kept, kept_values
 from wavilex.core.video.mode import Mode
 
 SignalKind = Literal["standard", "HDR"]
@@ -28,7 +29,7 @@ HDR: SignalKind = "HDR"
 @dataclass(frozen=True)
 class Box:
     """scope: the socket the run passes; now: every setting as it is in the layer, in the cell the run is in.
-    modes: the picture preset in force, by socket ("" for the whole box).
+    modes: the picture preset in force, by socket ("" for the whole box). kept: what the client keeps by his own hand.
     """
 
     device: Device
@@ -36,6 +37,7 @@ class Box:
     around: Surroundings
     now: Mapping[Place, str | None]
     modes: Mapping[str, str] = field(default_factory=dict)
+    kept: Mapping[Place, Kept] = field(default_factory=dict)
 
     def key(self, place: Place) -> tuple[str, str, str]:
         """Device, scope and setting of a place: the cell that the run is in."""
@@ -90,7 +92,9 @@ def _box_at(layer: Layer, socket: Socket, kind: str, facts: SignalFacts) -> Box:
         (place, s.id): layer.rig.setting_value(layer.name, device.uid, box.key((place, s.id))[1], s)
         for s in profile.settings for place in (s.ports or ("",))
     }  # fmt: skip
-    return replace(box, now=now)
+    by_hand = {(x.scope, x.key): x.kept for x in kept_values(layer.rig, device.uid)}
+    cells = {p: box.key(p)[1:] for p in now} if by_hand else {}
+    return replace(box, now=now, kept={p: by_hand[cell] for p, cell in cells.items() if cell in by_hand})
 
 
 def calls_game_mode(layer: Layer, result: RunResult) -> bool | None:

@@ -43,16 +43,20 @@ def places(profile: Profile, scope: str) -> list[tuple[Place, Setting]]:
 
 
 def solve(
-    profile: Profile, scope: str, wishes: Sequence[Wish], now: Mapping[Place, str | None], around: Surroundings
-) -> Solution:
-    """The best values at one input. now: every setting as it is; one no wish speaks of stays so, unless it bars one."""
+    profile: Profile, scope: str, wishes: Sequence[Wish], now: Mapping[Place, str | None], around: Surroundings,
+    fixed: Collection[Place] = (),
+) -> Solution:  # fmt: skip
+    """The best values at one input. now: every setting as it is; one no wish speaks of stays so, unless it bars one.
+    fixed: places that stay as they are whatever is wished.
+    """
     by_effect = {w.effect: w for w in wishes}
     wished = [(p, s, by_effect[s.effect]) for p, s in places(profile, scope) if s.effect in by_effect]
     ways_in = _gates(profile, {s.id for _, s, _ in wished})
     wished += [(p, s, _GATE) for p, s in places(profile, scope) if s.id in ways_in and s.effect not in by_effect]
     moved = set(profile.quirks_of_setting)  # the device may make another value of what was chosen
     coupled = moved.union(*(q.when.settings() for q in profile.setting_quirks))
-    alone = {p: _best_alone(p, s, w, now) for p, s, w in wished if s.id not in coupled}
+    alone = {p: _best_alone(p, s, w, now) for p, s, w in wished if s.id not in coupled and p not in fixed}
+    alone |= {p: now[p] or s.default for p, s, _ in wished if p in fixed}
     open_ = [x for x in wished if x[0] not in alone]
     best: Solution | None = None
     # points count from those settled alone: the same for every combination

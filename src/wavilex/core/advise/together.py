@@ -103,7 +103,7 @@ def _solved(box: Box, wishes: Sequence[Wish], carries: bool, value: str = "") ->
         asked = [replace(w, worth={"off": _FORCED}) if w.effect in taken else w for w in asked]
     if value:
         asked = [replace(w, worth={value: _FORCED}) if w.effect == _VRR else w for w in asked]
-    solution = solve(box.device.profile, box.scope, asked, box.now, box.around)
+    solution = solve(box.device.profile, box.scope, asked, box.now, box.around, box.kept)
     if value == "off":
         taken[_VRR] = "what the screen does between frames counts more here"
     return Solved(box, solution, wishes, taken)

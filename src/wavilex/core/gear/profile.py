@@ -22,7 +22,18 @@ from wavilex.core.gear.conversion import Conversion, ShownAs
 from wavilex.core.gear.hdr_pages import HdrPage
 from wavilex.core.gear.own_faults import OwnFault
 from wavilex.core.gear.ports import Port, SoundFormat, Video
-from wavilex.core.gear.quirks import Excludes, Forces, Inert, Limits, OfSetting, Quirk, Remembers, Requires, Resets
+from wavilex.core.gear.quirks import (
+    Excludes,
+    Forces,
+    Inert,
+    Limits,
+    OfSetting,
+    Quirk,
+    Remembers,
+    Requires,
+    Resets,
+    UpdateResets,
+)
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.sockets_of import with_sockets
 from wavilex.core.gear.yaml_in import line_of, read_yaml
@@ -253,7 +264,9 @@ class Profile(Model):
 
     @cached_property
     def conditions(self) -> tuple[Condition, ...]:
-        return tuple(q.when for q in self.quirks if not isinstance(q, Remembers | Resets) and q.when is not None)
+        return tuple(
+            q.when for q in self.quirks if not isinstance(q, Remembers | Resets | UpdateResets) and q.when is not None
+        )
 
     @cached_property
     def asks_signal(self) -> bool:
@@ -310,7 +323,7 @@ def _check_quirk(quirk: Quirk, ports: list[str], settings: dict[str, Setting]) -
     where = f"quirks.{quirk.id}"
     if isinstance(quirk, Limits):
         _known(quirk.ports, ports, f"{where}.ports")
-    if isinstance(quirk, Remembers):
+    if isinstance(quirk, Remembers | UpdateResets):
         _known(quirk.settings, settings, f"{where}.settings")
         return
     if isinstance(quirk, Resets):

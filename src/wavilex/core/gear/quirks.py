@@ -94,6 +94,15 @@ class Remembers(_Quirk):
     by: Annotated[tuple[StoredBy, ...], Field(min_length=1)]
 
 
+class UpdateResets(_Quirk):
+    """Installing a version of `firmware` (any, when left out) puts these settings (all, when left out) back to their
+    defaults.
+    """
+
+    kind: Literal["update"]
+    settings: tuple[Ident, ...] = ()
+
+
 class Shows(_Quirk):
     """A read-out: where it is, what it says (`{mode}`, `{hz}`, `{bits}` are the signal's), whether to trust it.
 
@@ -127,7 +136,7 @@ class Dims(_Quirk):
 
 
 Quirk = Annotated[
-    Limits | Requires | Excludes | Forces | Inert | Resets | Remembers | Shows | AddsLag | Dims,
+    Limits | Requires | Excludes | Forces | Inert | Resets | Remembers | UpdateResets | Shows | AddsLag | Dims,
     Field(discriminator="kind"),
 ]
 OfSetting = Requires | Excludes | Forces | Inert

@@ -30,6 +30,7 @@ _QUIRKS = {
     "forces": "is set by the box itself",
     "inert": "does nothing while",
     "resets": "puts other settings back",
+    "update": "an update puts settings back",
     "remembers": "is stored apart for each",
     "shows": "says on a read-out",
     "lag": "adds lag",

@@ -19,6 +19,7 @@ from wavilex.core.modes.shapes import CopiedOut, GridBox, GridCell, GridColumn, 
 from wavilex.core.rig.edit_cells import BY_WORDS
 from wavilex.core.rig.model import Device, Rig, SettingKey, SettingValue
 from wavilex.core.rig.ops import INPUT_KEY, Change, to_set
+from wavilex.core.rig.visit_facts import kept_values, kept_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +159,12 @@ def copy_cell(layer: Layer, device: str, start: str, to_device: str, end: str, t
         value = _kept(rig, (device, scope, setting.id))
         if value is None or (device, scope) == (to_device, to):
             continue
-        because = _stays(setting, device != to_device, taste) or _no_such_socket(there, setting, other)
+        by_hand = next((k.kept for k in kept_values(rig, to_device) if (k.scope, k.key) == (to, setting.id)), None)
+        because = (
+            (kept_words(by_hand) if by_hand else "")
+            or _stays(setting, device != to_device, taste)
+            or _no_such_socket(there, setting, other)
+        )
         if because:
             left.append(f"{setting.label}: {because}")
         elif _kept(rig, (to_device, to, setting.id)) != value:

@@ -30,6 +30,7 @@ from wavilex.core.rig.model import (
 )
 from wavilex.core.rig.ops import Change, SetFact
 from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT, RoomLight
+from wavilex.core.rig.visit_facts import VISIT_FACTS, check_visit_fact
 
 MOST_SOUND_LAG_MS = 5000
 _PROVENANCE = get_args(Provenance)
@@ -117,6 +118,9 @@ def set_fact(rig: Rig, change: SetFact) -> Applied:
         return _put_fact(rig, device, path, value, change)
     if parts[0] == CAME_BACK_FACT:
         _check_came_back(device, path, value)
+        return _put_fact(rig, device, path, value, change)
+    if parts[0] in VISIT_FACTS:
+        check_visit_fact(device, path, value)
         return _put_fact(rig, device, path, value, change)
     need(
         len(parts) == 3 and parts[0] == "ports" and device.profile.port(parts[1]) and parts[2] in Video.model_fields,

@@ -10,7 +10,7 @@ from wavilex.core.errors import ChangeError, WavilexError
 from wavilex.core.gear.profile import Profile, profile_data, profile_digest, profile_from_data
 from wavilex.core.rig.edit_cells import check_scope, fits
 from wavilex.core.rig.edit_common import Applied, find_device, layer_of, need, new_uid, text_of, with_item
-from wavilex.core.rig.edit_facts import without_strays
+from wavilex.core.rig.edit_facts import set_fact, without_strays
 from wavilex.core.rig.model import Device, Rig, SettingKey, SettingValue
 from wavilex.core.rig.ops import (
     INPUT_KEY,
@@ -22,6 +22,7 @@ from wavilex.core.rig.ops import (
     SetProfile,
     SetSetting,
 )
+from wavilex.core.rig.visit_facts import update_noted
 
 _DEVICE_TEXTS = ("label", "room", "firmware", "firmware_plan")
 
@@ -98,6 +99,7 @@ def add_device(rig: Rig, change: AddDevice) -> Applied:
 
 
 def set_device(rig: Rig, change: SetDevice) -> Applied:
+    """A box's own words. Another version where one was known is an update: that it was one is noted, and from which."""
     device = find_device(rig, change["device"])
     words: Mapping[str, Any] = dict(change)
     new: dict[str, Any] = {k: text_of(words[k], k, 60) for k in _DEVICE_TEXTS if k in words}
@@ -106,7 +108,12 @@ def set_device(rig: Rig, change: SetDevice) -> Applied:
         new["mark"] = change["mark"]
     back: SetDevice = {"op": "set_device", "device": device.uid}
     back.update({k: getattr(device, k) for k in new})  # type: ignore[typeddict-item]
-    return replace(rig, devices={**rig.devices, device.uid: replace(device, **new)}), [back]
+    after = replace(rig, devices={**rig.devices, device.uid: replace(device, **new)})
+    noted = update_noted(device, new.get("firmware", device.firmware))
+    if noted is None:
+        return after, [back]
+    after, fact_back = set_fact(after, noted)
+    return after, [back, *fact_back]
 
 
 def set_profile(rig: Rig, change: SetProfile) -> Applied:

@@ -19,13 +19,16 @@ from wavilex.core.link.rates import NO_FRL, frl_rate, parse_over
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.edit_facts import LagSeen, SettingLag
 from wavilex.core.rig.model import (
+    AFTER_UPDATE_FACT,
     CAME_BACK_FACT,
+    KEPT_FACT,
     LAG_FACT,
     PEAK_FACT,
     PLAYS_FACT,
     SETTING_LAG_FACT,
     SOUND_LAG_FACT,
     TRIED_FACT,
+    UPDATED_FACT,
     Device,
     Rig,
 )
@@ -33,6 +36,7 @@ from wavilex.core.rig.ops import AddDevice, Change, SetFact
 from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT
 from wavilex.core.rig.shapes import LearnedOut
 from wavilex.core.rig.teach import FIELD_NAMES
+from wavilex.core.rig.visit_facts import AfterUpdate
 from wavilex.core.video.named import shown
 
 _FIRMWARE = "newest_firmware"
@@ -64,7 +68,7 @@ def learned(rig: Rig, device: Device, known: Sequence[FactRow] = (), seen: Seque
     there = {row.path: row for row in known}
     out: list[Line] = []
     facts = rig.device_facts(device.uid)
-    own = {path: (fact.value, fact.provenance) for path, fact in facts.items() if path != ROOM_FACT}  # this room's
+    own = {path: (fact.value, fact.provenance) for path, fact in facts.items() if not _of_this_job(path)}
     for path, (value, provenance) in (own | {x.path: (x.value, "measured_here") for x in seen}).items():
         old = there.get(path)
         if old is None or old.value != value:
@@ -78,6 +82,11 @@ def learned(rig: Rig, device: Device, known: Sequence[FactRow] = (), seen: Seque
         words = f"firmware {here} was read here; the newest known was {newest or 'not known'}"
         out.append(Line(_FIRMWARE, here, "measured_here", words, newest or ""))
     return out
+
+
+def _of_this_job(path: str) -> bool:
+    """Is it about this room, this client or this unit's own updates, and no quality of its kind?"""
+    return path in (ROOM_FACT, UPDATED_FACT) or path.startswith(f"{KEPT_FACT}.")
 
 
 def _before(device: Device, old: FactRow | None) -> str:
@@ -123,6 +132,8 @@ def _words(profile: Profile, path: str, value: Any) -> str:
         return setting_lag_words(profile, SettingLag.model_validate(value))
     if kind == CAME_BACK_FACT:
         return came_back_words(profile, path, value)
+    if kind == AFTER_UPDATE_FACT:
+        return after_update_words(profile, AfterUpdate.model_validate(value))
     name, _, what = rest.partition(".")
     port = profile.port(name)
     label = port.label if port else name
@@ -177,6 +188,20 @@ def came_back_words(profile: Profile, path: str, scope: str) -> str:
     label = f"{setting.label if setting else name}{f', {cell}' if cell else ''}"
     value = setting.option_label(option) if setting else option
     return f"{label}: put to {value}, and it reverted, by the box itself or by its path"
+
+
+def after_update_words(profile: Profile, seen: AfterUpdate) -> str:
+    """`Colour temperature came back to cool with firmware 3.4`; or that it stayed, in so many cells looked at."""
+    setting = profile.setting(seen.setting)
+    label = setting.label if setting else seen.setting
+    day = f", {seen.day}" if seen.day else ""
+    if seen.came_back:
+        values = dict.fromkeys(setting.option_label(v) if setting else v for v in seen.came_back.values())
+        return f"{label} came back to {' and '.join(values)} with firmware {seen.version}{day}"
+    if not seen.stayed:
+        return f"{label} was in doubt after the update to {seen.version}{day}"
+    count = "" if len(seen.stayed) == 1 else f", in {len(seen.stayed)} cells looked at"
+    return f"{label} stayed through the update to {seen.version}{day}{count}"
 
 
 def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:

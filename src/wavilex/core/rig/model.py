@@ -244,4 +244,7 @@ PEAK_FACT = "peak_cd_m2"  # a fact about a screen: its brightest HDR white
 LAG_FACT = "lag"  # facts about a box whose lag was measured: each in a screen mode, at an input, with a signal
 SETTING_LAG_FACT = "setting_lag"  # facts about a box: what a value of a setting costs in time against another, measured
 CAME_BACK_FACT = "came_back"  # facts about a setting that reverted after it was set, by the box or by its path
+UPDATED_FACT = "updated"  # a fact about a box: from which version to which it was brought last
+AFTER_UPDATE_FACT = "after_update"  # facts about a setting after an update: whether it stayed or came back
+KEPT_FACT = "kept"  # facts about a setting that the client set by his own hand, and why
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself

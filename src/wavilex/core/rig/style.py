@@ -63,6 +63,10 @@ QUESTIONS: Mapping[str, Question] = {
         "rate": "120 Hz at a lower resolution",
         "detail": "4K60, quality mode",
     }),
+    "updates": Question("Updates", {
+        "visit": "switched off at the box, made at visits",
+        "box": "left to the box, looked over after each",
+    }),
     "device_control": Question("Device control", {
         "on": "on: keeps a bar awake",
         "off": "off: nothing switches inputs unasked",

@@ -18,6 +18,7 @@ from wavilex.core.modes.cells import Cell, cells, stored_by
 from wavilex.core.rig.hanging import hanging
 from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.rig.ops import Change, place_of
+from wavilex.core.rig.visit_facts import newer
 from wavilex.core.runsheet.at_source import source_steps
 from wavilex.core.runsheet.light_words import hdr_words, white_words
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
@@ -81,18 +82,20 @@ def _look(rig: Rig) -> Iterator[Step]:
 
 def _firmware(rig: Rig) -> Iterator[Step]:
     for d in rig.devices.values():
-        if d.firmware_plan and d.firmware_plan != d.firmware:
+        planned = d.firmware_plan if d.firmware_plan != d.firmware else ""
+        version = planned or newer(d)
+        if version:
             yield Step(
-                key_of("update", d.uid, d.firmware_plan),
+                key_of("update", d.uid, version),
                 "firmware",
-                f"Update {d.label} from {d.firmware or 'its present firmware'} to {d.firmware_plan}",
+                f"Update {d.label} from {d.firmware or 'its present firmware'} to {version}",
                 d.room,
-                "what the plan counts on needs it",
-                f"Its system page says {d.firmware_plan}",
+                "what the plan counts on needs it" if planned else "the newest known is not installed",
+                f"Its system page says {version}",
                 "Restart it and read again; never cut its power while it updates",
                 _UPDATE_MINUTES,
                 cautions=("own_power",) if "own_power" in d.profile.cautions else (),
-                ops=({"op": "set_device", "device": d.uid, "firmware": d.firmware_plan},),
+                ops=({"op": "set_device", "device": d.uid, "firmware": version},),
             )
 
 

@@ -7,7 +7,7 @@ defineProps<{ words: GearWords }>()
 const draft = defineModel<Draft>('draft', { required: true })
 const SEVERAL = '*'
 const OF_SETTING = ['requires', 'excludes', 'forces', 'inert', 'resets']
-const UNCONDITIONAL = ['remembers', 'resets']
+const UNCONDITIONAL = ['remembers', 'resets', 'update']
 const list = () => (draft.value.quirks ??= [])
 const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const settings = () => draft.value.settings ?? []
@@ -83,22 +83,24 @@ function setPorts(q: QuirkPart, event: Event) {
   if (id === '') Reflect.deleteProperty(q, 'ports')
   else if (id !== SEVERAL) q.ports = [id]
 }
-function setFirmware(q: QuirkPart, event: Event) {
-  const below = value(event).trim()
-  if (below) q.firmware = { below }
+function setFirmware(q: QuirkPart, end: 'from' | 'below', event: Event) {
+  const text = value(event).trim()
+  const range: Range = { ...firmwareOf(q), [end]: text || undefined }
+  if (range.from || range.below) q.firmware = range
   else Reflect.deleteProperty(q, 'firmware')
 }
 function stored(q: QuirkPart, id: string, on: boolean) {
   const by = (q.by as string[]).filter((b) => b !== id)
   q.by = on ? [...by, id] : by
 }
-function putsBack(q: QuirkPart, id: string, on: boolean) {
-  const left = ((q.resets as string[] | undefined) ?? []).filter((r) => r !== id)
+function listed(q: QuirkPart, field: 'settings' | 'resets', id: string, on: boolean) {
+  const left = ((q[field] as string[] | undefined) ?? []).filter((r) => r !== id)
   const next = on ? [...left, id] : left
-  if (next.length) q.resets = next
-  else Reflect.deleteProperty(q, 'resets')
+  if (next.length) q[field] = next
+  else Reflect.deleteProperty(q, field)
 }
-const firmwareOf = (q: QuirkPart) => (q.firmware as { below?: string } | undefined)?.below ?? ''
+type Range = { from?: string; below?: string }
+const firmwareOf = (q: QuirkPart) => (q.firmware as Range | undefined) ?? {}
 const portsOf = (q: QuirkPart) => (q.ports as string[] | undefined) ?? []
 const portOf = (q: QuirkPart) => (portsOf(q).length > 1 ? SEVERAL : (portsOf(q)[0] ?? ''))
 const named = (q: QuirkPart) => String(q.setting ?? '')
@@ -205,13 +207,25 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
             {{ b.name }}</label
           >
         </template>
+        <template v-else-if="q.kind === 'update'">
+          :
+          <label v-for="s in settings()" :key="s.id" class="tick"
+            ><input
+              type="checkbox"
+              :checked="(q.settings as string[] | undefined)?.includes(s.id)"
+              @change="listed(q, 'settings', s.id, ($event.target as HTMLInputElement).checked)"
+            />
+            {{ s.label }}</label
+          >
+          <span class="quiet small">none ticked: all of them</span>
+        </template>
         <template v-else-if="q.kind === 'resets'">
           :
           <label v-for="s in settings().filter((o) => o.id !== q.setting)" :key="s.id" class="tick"
             ><input
               type="checkbox"
               :checked="(q.resets as string[] | undefined)?.includes(s.id)"
-              @change="putsBack(q, s.id, ($event.target as HTMLInputElement).checked)"
+              @change="listed(q, 'resets', s.id, ($event.target as HTMLInputElement).checked)"
             />
             {{ s.label }}</label
           >
@@ -280,13 +294,22 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
           <input :id="`why-${n}`" :value="q.because" maxlength="160" @change="q.because = value($event)"
         /></span>
         <span
+          ><label :for="`from-${n}`">from firmware</label>
+          <input
+            :id="`from-${n}`"
+            class="short"
+            :value="firmwareOf(q).from ?? ''"
+            placeholder="any"
+            @change="setFirmware(q, 'from', $event)"
+        /></span>
+        <span
           ><label :for="`fw-${n}`">until firmware</label>
           <input
             :id="`fw-${n}`"
             class="short"
-            :value="firmwareOf(q)"
+            :value="firmwareOf(q).below ?? ''"
             placeholder="any"
-            @change="setFirmware(q, $event)"
+            @change="setFirmware(q, 'below', $event)"
         /></span>
         <label class="tick"
           ><input
