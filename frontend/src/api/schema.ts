@@ -606,6 +606,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare States
+         * @description Two states held against each other: `now`, `VISIT/open`, `VISIT/close`, or `job/UID` of another job.
+         */
+        get: operations["compareStates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/compare.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Text
+         * @description The same as lines of text.
+         */
+        get: operations["compareStatesText"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/coverage": {
         parameters: {
             query?: never;
@@ -686,6 +726,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Kept By Hand
+         * @description Note what the client set himself, and why: as found and as planned; no advice turns it.
+         */
+        post: operations["keepByHand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/devices/{device_uid}/profile": {
         parameters: {
             query?: never;
@@ -760,6 +820,30 @@ export interface paths {
          * @description Take what a job learned of a box to the shelf, line by line.
          */
         post: operations["takeToShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/devices/{device_uid}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Update Of
+         * @description What a box at a version needs: what is known of it, what rests on the one before, what to look at.
+         */
+        get: operations["updateOf"];
+        put?: never;
+        /**
+         * Looked
+         * @description Keep what a look of the list showed; the list that is left.
+         */
+        post: operations["lookedAfterUpdate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -978,6 +1062,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Log
+         * @description A job's logbook, the latest first. words: every one of them begins a word of the line; kinds: with commas.
+         */
+        get: operations["jobLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/photographs": {
         parameters: {
             query?: never;
@@ -1072,6 +1176,26 @@ export interface paths {
          * @description Do again what was last undone.
          */
         post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/regular": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Regular
+         * @description How often somebody looks in.
+         */
+        post: operations["setRegular"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1658,6 +1782,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/updates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Updates
+         * @description Boxes to be brought to another version, and those that were: what to look at, the most risk first.
+         */
+        get: operations["updates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/values": {
         parameters: {
             query?: never;
@@ -1714,6 +1858,70 @@ export interface paths {
         get: operations["visit"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Visits
+         * @description A job's visits, when somebody is to look in again, and which states can be compared.
+         */
+        get: operations["visits"];
+        put?: never;
+        /**
+         * Plan Visit
+         * @description A visit that is to come.
+         */
+        post: operations["planVisit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/visits/{visit_uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Edit Visit
+         * @description Who, when, what for.
+         */
+        put: operations["editVisit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/visits/{visit_uid}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Visit
+         * @description Begin a visit, close it, drop it; or take that back. Begun and closed, the job's state is kept.
+         */
+        post: operations["moveVisit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2104,6 +2312,26 @@ export interface paths {
          * @description A transfer function by the document: code, percent of signal, cd/m². white, black: the screen's (not of PQ).
          */
         get: operations["lightScale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Log
+         * @description The logbook over all jobs one may see; of a type of box: its profile's id and its name.
+         */
+        get: operations["log"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2624,6 +2852,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visits Calendar
+         * @description Planned visits and regular checks as a calendar: of a job, or of all one may see.
+         */
+        get: operations["visitsCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2873,10 +3121,61 @@ export interface components {
             /** Sockets */
             sockets: components["schemas"]["LitOut"][];
         };
+        /**
+         * AtRisk
+         * @description A value that the update may have put back: as it stood and as the factory has it, how likely, what was seen.
+         */
+        AtRisk: {
+            /** Back */
+            back: string;
+            /** Back Value */
+            back_value: string;
+            /** Cell */
+            cell: string;
+            /** Label */
+            label: string;
+            /** Now */
+            now: string;
+            /** Options */
+            options: components["schemas"]["OptionOut"][];
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "stayed" | "came_back" | "doubted" | "presumed";
+            /** Percent */
+            percent: number;
+            /** Scope */
+            scope: string;
+            /** Setting */
+            setting: string;
+            /** Source */
+            source: string;
+            /** Stood */
+            stood: string;
+            /** Stood Value */
+            stood_value: string;
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
+        };
         /** AwayIn */
         AwayIn: {
             /** Away */
             away: boolean;
+        };
+        /**
+         * BackIn
+         * @description What a value came back to.
+         */
+        BackIn: {
+            /** Scope */
+            scope: string;
+            /** Setting */
+            setting: string;
+            /** Value */
+            value: string;
         };
         /** BackupsOut */
         BackupsOut: {
@@ -3792,6 +4091,37 @@ export interface components {
             summary: string;
             /** Uid */
             uid: string;
+        };
+        /**
+         * DidOut
+         * @description How many lines of a kind the logbook has of a visit.
+         */
+        DidOut: {
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * DiffRow
+         * @description One thing that differs between two states. was, now: in words.
+         */
+        DiffRow: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "verdict" | "box" | "firmware" | "wiring" | "setting" | "lag" | "light" | "kept";
+            /** Now */
+            now: string;
+            /** Says */
+            says: string;
+            /** Was */
+            was: string;
+            /** What */
+            what: string;
         };
         /**
          * DiffersOut
@@ -4982,7 +5312,8 @@ export interface components {
         };
         /**
          * JobRow
-         * @description A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can.
+         * @description A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can. due_in_days: until
+         *     somebody is to look in again, below 0: it is late; null: no regular checks.
          */
         JobRow: {
             /** Archived */
@@ -4993,6 +5324,8 @@ export interface components {
             broken: string;
             /** Changed At */
             changed_at: string;
+            /** Due In Days */
+            due_in_days: number | null;
             /** Kept */
             kept: boolean;
             /** Revision */
@@ -5080,6 +5413,41 @@ export interface components {
              * @default
              */
             uid: string;
+        };
+        /**
+         * KeptIn
+         * @description A value that the client set by his own hand; because "": it is his no longer.
+         */
+        KeptIn: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /**
+             * Scope
+             * @default
+             */
+            scope: string;
+            /** Setting */
+            setting: string;
+            /** Uid */
+            uid: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * KeptLine
@@ -5762,6 +6130,96 @@ export interface components {
             y: number;
         };
         /**
+         * LogLine
+         * @description One line of the logbook; sheet: where it is looked at, ref: what there (a photograph's name, a change's uid).
+         */
+        LogLine: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string;
+            /** Job Title */
+            job_title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "change" | "update" | "seen" | "light" | "learned" | "tick" | "reading" | "photo" | "fault" | "visit" | "file";
+            /** Ref */
+            ref: string;
+            /** Sheet */
+            sheet: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LogOut
+         * @description Lines, the latest first. more: the id to ask on from, null at the end.
+         */
+        LogOut: {
+            /** Lines */
+            lines: components["schemas"]["LogLine"][];
+            /** More */
+            more: number | null;
+        };
+        /**
+         * LookIn
+         * @description What was seen at one look. uid makes it safe to send twice. back: of `came_back`, what and to which value.
+         */
+        LookIn: {
+            /**
+             * Back
+             * @default []
+             */
+            back: components["schemas"]["BackIn"][];
+            /** Key */
+            key: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "stays" | "differs" | "came_back";
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Uid */
+            uid: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * LookOut
+         * @description One look of the list. values: by scope and setting, joined by a bar. covered_percent: of all risk at the start,
+         *     once this is done.
+         */
+        LookOut: {
+            /** Cell */
+            cell: string;
+            /** Covered Percent */
+            covered_percent: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "page" | "card";
+            /** Lines */
+            lines: components["schemas"]["ReadLine"][];
+            /** Seconds */
+            seconds: number;
+            /** Title */
+            title: string;
+            /** Values */
+            values: string[];
+        };
+        /**
          * MarksIn
          * @description taken_fps: what the camera took, null: as stored. start, answer: patches, null: as proposed; starts, answers: do
          *     they light up, darken, or either. readout_ms: from the first row to the last, null: not known. metres: from speaker
@@ -6313,7 +6771,10 @@ export interface components {
             /** Short */
             short: string;
         };
-        /** OptionOut */
+        /**
+         * OptionOut
+         * @description A value a setting may have come back to.
+         */
         OptionOut: {
             /** Id */
             id: string;
@@ -7102,6 +7563,16 @@ export interface components {
             signal: string;
         };
         /**
+         * ReadLine
+         * @description A line of a read-out as it was to be read before the update.
+         */
+        ReadLine: {
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * ReadOutLine
          * @description A line to be seen. says null: nobody can tell. sure false: it rests on something not known; why: on what.
          *
@@ -7205,6 +7676,40 @@ export interface components {
             verdict: "fits" | "tight" | "compressed" | "unknown" | "blocked";
         };
         /**
+         * RecheckOut
+         * @description A box after an update, or before one that is thought of. installed: does it run that version?
+         *
+         *     steps: the shortest list; full: how many steps a full re-check takes; minutes: of the list.
+         */
+        RecheckOut: {
+            /** Device */
+            device: string;
+            /** Done */
+            done: boolean;
+            /** Full */
+            full: number;
+            /** Installed */
+            installed: boolean;
+            /** Known */
+            known: components["schemas"]["VersionNote"][];
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Resting */
+            resting: components["schemas"]["RestingOut"][];
+            /** Steps */
+            steps: components["schemas"]["LookOut"][];
+            /** Unseen */
+            unseen: number;
+            /** Values */
+            values: components["schemas"]["AtRisk"][];
+            /** Version */
+            version: string;
+            /** Was */
+            was: string;
+        };
+        /**
          * RectIn
          * @description Each 0 to 1 of the picture's width or height.
          */
@@ -7270,6 +7775,14 @@ export interface components {
             line: number;
             /** Why */
             why: string;
+        };
+        /**
+         * RegularIn
+         * @description every_days null: no regular checks.
+         */
+        RegularIn: {
+            /** Every Days */
+            every_days: number | null;
         };
         /**
          * RememberedOut
@@ -7394,6 +7907,23 @@ export interface components {
             rows: components["schemas"]["ReportRow"][];
             /** Title */
             title: string;
+        };
+        /**
+         * RestingOut
+         * @description What was seen, measured or proved on an older version. sheet: where it is done again.
+         */
+        RestingOut: {
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "seen" | "light" | "lag" | "cost" | "proof";
+            /** Sheet */
+            sheet: string;
+            /** Words */
+            words: string;
         };
         /**
          * Result
@@ -8683,6 +9213,16 @@ export interface components {
             };
         };
         /**
+         * StateName
+         * @description A state that can be compared, by name and in words.
+         */
+        StateName: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * StatusOut
          * @description schema: the last migration of each part. running null: no server is at work on this data.
          */
@@ -9331,6 +9871,36 @@ export interface components {
             b: components["schemas"]["ScratchIn"];
         };
         /**
+         * UpdateAdvice
+         * @description A box whose newest known version is not installed, or whose version nobody has read.
+         */
+        UpdateAdvice: {
+            /** Device */
+            device: string;
+            /** Firmware */
+            firmware: string;
+            /** Label */
+            label: string;
+            /** Newest */
+            newest: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * UpdatesOut
+         * @description school: of updates, in words; advice: what each box would be brought to; boxes: those that were updated last.
+         */
+        UpdatesOut: {
+            /** Advice */
+            advice: components["schemas"]["UpdateAdvice"][];
+            /** Boxes */
+            boxes: components["schemas"]["RecheckOut"][];
+            /** School */
+            school: string;
+            /** School Words */
+            school_words: string;
+        };
+        /**
          * UseSound
          * @description condition: the screen mode the film was taken in.
          */
@@ -9359,6 +9929,16 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+        };
+        /**
+         * VersionNote
+         * @description Something known of a version of a box; source: how that is known.
+         */
+        VersionNote: {
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
         };
         /**
          * VersionOut
@@ -9430,6 +10010,85 @@ export interface components {
             titles: components["schemas"]["TitleOut"][];
             /** Uid */
             uid: string;
+        };
+        /**
+         * VisitIn
+         * @description uid makes it safe to send twice; planned_for null: no day yet.
+         */
+        VisitIn: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Planned For */
+            planned_for?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Uid */
+            uid: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+        };
+        /** VisitMove */
+        VisitMove: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "open" | "closed" | "dropped";
+        };
+        /**
+         * VisitOut
+         * @description A visit; times ISO 8601 in UTC, "" for none. did: what was done while it was under way.
+         */
+        VisitOut: {
+            /** Closed At */
+            closed_at: string;
+            /** Did */
+            did: components["schemas"]["DidOut"][];
+            /** Note */
+            note: string;
+            /** Opened At */
+            opened_at: string;
+            /** Planned For */
+            planned_for: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "open" | "closed" | "dropped";
+            /** Title */
+            title: string;
+            /** Uid */
+            uid: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * VisitsOut
+         * @description A job's visits, the latest first. check_days: how often somebody looks in, null: nobody has said. due: when next,
+         *     "" never; due_in_days: below 0 it is late.
+         */
+        VisitsOut: {
+            /** Check Days */
+            check_days: number | null;
+            /** Due */
+            due: string;
+            /** Due In Days */
+            due_in_days: number | null;
+            /** Open */
+            open: string;
+            /** States */
+            states: components["schemas"]["StateName"][];
+            /** Visits */
+            visits: components["schemas"]["VisitOut"][];
         };
         /**
          * VrrStage
@@ -11901,6 +12560,112 @@ export interface operations {
             };
         };
     };
+    compareStates: {
+        parameters: {
+            query: {
+                a: string;
+                b?: string;
+                layer?: "found" | "plan";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compareStatesText: {
+        parameters: {
+            query: {
+                a: string;
+                b?: string;
+                layer?: "found" | "plan";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     coverage: {
         parameters: {
             query?: never;
@@ -12183,6 +12948,96 @@ export interface operations {
             };
         };
     };
+    keepByHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpdatesOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     deviceProfile: {
         parameters: {
             query?: never;
@@ -12357,6 +13212,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    updateOf: {
+        parameters: {
+            query: {
+                version: string;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecheckOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lookedAfterUpdate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                device_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecheckOut"];
                 };
             };
             /** @description Bad Request */
@@ -13278,6 +14275,62 @@ export interface operations {
             };
         };
     };
+    jobLog: {
+        parameters: {
+            query?: {
+                words?: string;
+                kinds?: string;
+                device?: string;
+                since?: string | null;
+                until?: string | null;
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     keepPhotograph: {
         parameters: {
             query?: never;
@@ -13579,6 +14632,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangedView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    setRegular: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegularIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
                 };
             };
             /** @description Bad Request */
@@ -15560,6 +16702,55 @@ export interface operations {
             };
         };
     };
+    updates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpdatesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     values: {
         parameters: {
             query?: never;
@@ -15697,6 +16888,324 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    visits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    planVisit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    editVisit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                visit_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    moveVisit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                visit_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17475,6 +18984,52 @@ export interface operations {
             };
         };
     };
+    log: {
+        parameters: {
+            query?: {
+                words?: string;
+                kinds?: string;
+                profile?: string;
+                name?: string;
+                since?: string | null;
+                until?: string | null;
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     stopMeter: {
         parameters: {
             query?: never;
@@ -19046,6 +20601,46 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    visitsCalendar: {
+        parameters: {
+            query?: {
+                job_uid?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -39,6 +39,7 @@ from wavilex.server.problems import connect_handlers
 from wavilex.server.schemas import ProblemOut
 from wavilex.server.shelf.api import router as shelf
 from wavilex.server.upkeep.health import StatusOut, status
+from wavilex.server.visits.api import router as visits
 
 
 class PlainParser(Parser):
@@ -67,6 +68,7 @@ api.add_router("", retro, tags=["retro"])
 api.add_router("", runsheet, tags=["runsheet"])
 api.add_router("", prove, tags=["prove"])
 api.add_router("", probe, tags=["prove"])
+api.add_router("", visits, tags=["visits"])
 api.add_router("", faults, tags=["fault"])
 api.add_router("", practice, tags=["practice"])
 api.add_router("", light, tags=["light"])

@@ -20,6 +20,8 @@ FILES: dict[str, dict[str, dict[str, Any]]] = {
     "filmStrip": {"image/png": _BYTES},
     "shelfPack": {"application/zip": _BYTES},
     "visit": {"text/calendar": _TEXT},
+    "visitsCalendar": {"text/calendar": _TEXT},
+    "compareStatesText": {"text/plain": _TEXT},
     "drawWiring": {"image/svg+xml": _TEXT, "text/vnd.graphviz": _TEXT, "text/csv": _TEXT},
     "deviceProfileFile": {"application/yaml": _TEXT},
 }

@@ -152,6 +152,7 @@ class TickRow(_Model):
     title: Annotated[str, Field(max_length=240)] = ""
     phase: Annotated[str, Field(max_length=12)] = ""  # an older one that is none any more is shown as done by hand
     at: Moment
+    grounds: Annotated[dict[str, Text], Field(max_length=bounds.GROUNDS)] = {}
 
 
 def _no_text(value: object) -> object:
@@ -367,7 +368,7 @@ def job_data(job: Job) -> dict[str, Any]:
         ],
         "runs": [run_data(r) for r in rig.runs.values()],
         "lag": [s.model_dump(mode="json", exclude_defaults=True) for s in job.lag],
-        "ticks": [t.model_dump(mode="json") for t in job.ticks],
+        "ticks": [t.model_dump(mode="json", exclude_defaults=True) for t in job.ticks],
         "observations": [observation_data(o) for o in rig.observations.values()],
         **({"light": [light_note_data(n) for n in rig.light.values()]} if rig.light else {}),
         **({"photographs": dict(job.photographs)} if job.photographs else {}),

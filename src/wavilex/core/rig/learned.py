@@ -72,7 +72,7 @@ def learned(rig: Rig, device: Device, known: Sequence[FactRow] = (), seen: Seque
     for path, (value, provenance) in (own | {x.path: (x.value, "measured_here") for x in seen}).items():
         old = there.get(path)
         if old is None or old.value != value:
-            words = _words(device.profile, path, value)
+            words = fact_words(device.profile, path, value)
             out.append(Line(path, value, provenance, words, _before(device, old)))
     told = {x.path for x in out} | set(there)
     out += [x for x in _proved(rig, device) if x.path not in told]
@@ -90,7 +90,7 @@ def _of_this_job(path: str) -> bool:
 
 
 def _before(device: Device, old: FactRow | None) -> str:
-    return _words(device.profile, old.path, old.value) if old is not None else ""
+    return fact_words(device.profile, old.path, old.value) if old is not None else ""
 
 
 def _proved(rig: Rig, device: Device) -> Iterator[Line]:
@@ -108,7 +108,7 @@ def _proved(rig: Rig, device: Device) -> Iterator[Line]:
                 yield Line(f"ports.{port.id}.frl", code, "measured_here", words, f"{own}" if own else "")
 
 
-def _words(profile: Profile, path: str, value: Any) -> str:
+def fact_words(profile: Profile, path: str, value: Any) -> str:
     """A fact as people say it."""
     said = {True: "yes", False: "no"}.get(value, value) if isinstance(value, bool) else value
     if path == PLAYS_FACT:

@@ -15,9 +15,9 @@ from wavilex.core.errors import ChangeError
 from wavilex.core.fields import Ident, Model, Version, version_key
 from wavilex.core.gear.setting import Setting
 from wavilex.core.rig.edit_cells import check_scope
-from wavilex.core.rig.edit_common import need
-from wavilex.core.rig.model import AFTER_UPDATE_FACT, KEPT_FACT, UPDATED_FACT, Device, Rig, SettingValue
-from wavilex.core.rig.ops import SetFact
+from wavilex.core.rig.edit_common import find_device, need
+from wavilex.core.rig.model import AFTER_UPDATE_FACT, KEPT_FACT, UPDATED_FACT, Device, Rig, SettingKey, SettingValue
+from wavilex.core.rig.ops import Change, SetFact, to_set
 
 _M = TypeVar("_M", bound=Model)
 VISIT_FACTS = (UPDATED_FACT, AFTER_UPDATE_FACT, KEPT_FACT)
@@ -163,3 +163,26 @@ def update_noted(device: Device, version: str) -> SetFact | None:
         return None
     value = Updated(was=device.firmware, now=version).model_dump(mode="json")
     return {"op": "set_fact", "device": device.uid, "path": UPDATED_FACT, "value": value}
+
+
+def keep_ops(rig: Rig, place: SettingKey, value: str, because: str, by: str, day: str) -> list[Change]:
+    """The changes that note a value as the client's own: found so and planned so. because "": it is his no longer.
+
+    Raises ChangeError where the box has no such setting, or the setting no such value.
+    """
+    uid, scope, key = place
+    device = find_device(rig, uid)
+    setting = device.profile.setting(key)
+    need(setting is not None, f"{device.label} has no setting {key!r}")
+    path = f"{KEPT_FACT}.{key}"
+    old = rig.facts.get((uid, path))
+    cells = dict(KeptCells.model_validate(old.value).cells) if old is not None else {}
+    if because:
+        cells[scope] = Kept(value=value or "?", because=because, by=by, day=day)
+    else:
+        need(cells.pop(scope, None) is not None, "nobody keeps that by hand")
+    data = KeptCells(cells=cells).model_dump(mode="json", exclude_defaults=True) if cells else None
+    noted: SetFact = {"op": "set_fact", "device": uid, "path": path, "value": data}
+    if not because:
+        return [noted]
+    return [to_set(place, value, "found"), to_set(place, value), noted]

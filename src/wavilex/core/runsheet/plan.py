@@ -212,6 +212,7 @@ def _ranges(layer: Layer, results: Sequence[RunResult], made: Sequence[Step]) ->
             "A quiet picture, near-black steps told apart",
             "Is the console’s input selected? Special modes grey the rest out",
             5,
+            rests=(r.run.sink,),
         )
         yield Step(
             key_of("hdr", r.run.uid, signal, r.path),
@@ -224,6 +225,7 @@ def _ranges(layer: Layer, results: Sequence[RunResult], made: Sequence[Step]) ->
             6,
             needs=(first,),
             cautions=("burn_in",) if "burn_in" in layer.rig.devices[r.run.sink].profile.cautions else (),
+            rests=(r.run.source, r.run.sink),
         )
 
 
@@ -252,6 +254,7 @@ def _cells(layer: Layer, screen: str, made: Sequence[Step]) -> Iterator[Step]:
                 *(s.key for s in pages if any(_in_cell(op, c) for op in s.ops)),
             ),
             cautions=("burn_in",) if hdr and "burn_in" in device.profile.cautions else (),
+            rests=(screen,),
         )
 
 
@@ -291,6 +294,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             else "Step through the modes from the top: which one sticks?",
             4,
             needs=(show_key(r),),
+            rests=_boxes(r),
         )
         yield Step(
             key_of("sound", r.run.uid, sound),
@@ -302,7 +306,13 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             "Follow the way box by box; is each one on?",
             1,
             cautions=("volume",),
+            rests=_boxes(r),
         )
+
+
+def _boxes(result: RunResult) -> tuple[str, ...]:
+    """The boxes of a run's way."""
+    return tuple(dict.fromkeys(s.device for h in result.path for s in (h.out, h.inp)))
 
 
 def _by_day(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from wavilex.core.cautions import CAUTION_NAMES, CAUTIONS
 from wavilex.core.rig.ahead import ahead
+from wavilex.core.rig.grounds import Changed, Grounds, changed_since
 from wavilex.core.rig.lit import lit
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
@@ -26,6 +27,12 @@ class Event:
     phase: str
     at: str
     by: str = ""
+    grounds: Grounds = ()
+
+
+def step_grounds(rig: Rig, step: Step) -> dict[str, str]:
+    """What a step that records nothing rests on once it is done: the version of every box it is about."""
+    return {f"firmware/{uid}": v for uid in step.rests if uid in rig.devices and (v := rig.devices[uid].firmware)}
 
 
 def is_off(events: Sequence[Event]) -> bool:
@@ -46,19 +53,20 @@ def steps_now(rig: Rig, events: Sequence[Event]) -> list[Step]:
 
 
 def sheet_data(rig: Rig, events: Sequence[Event]) -> SheetTold:
-    """The sheet as plain data. A step that records something is open while what it records is not so;
-    any other is done once it was ticked and not taken back since.
+    """The sheet as plain data. A step that records something is open while what it records is not so; any other is done
+    once it was ticked and not taken back since, as long as what it rests on stands.
     """
     steps = steps_now(rig, events)
     last = {e.key: e for e in events}
-    open_keys = {s.key for s in steps if s.ops or not _ticked(last.get(s.key))}
+    gone = {s.key: changed_since(rig, last[s.key].grounds) for s in steps if s.key in last}
+    open_keys = {s.key for s in steps if s.ops or not _ticked(last.get(s.key)) or gone[s.key]}
     rows: dict[str, list[StepOut]] = {phase: [] for phase in PHASES}
     for e in last.values():
         if e.key not in {s.key for s in steps} and _ticked(e):
             rows[e.phase].append(_past(e))
     said: set[str] = set()
     for step in steps:
-        rows[step.phase].append(_row(rig, step, last.get(step.key), open_keys, steps, said))
+        rows[step.phase].append(_row(rig, step, last.get(step.key), open_keys, steps, said, gone.get(step.key, ())))
     usual = {p: _usual(rows[p]) for p in PHASES}
     for phase, (see, if_not) in usual.items():
         for row in rows[phase]:
@@ -90,9 +98,10 @@ def _usual(rows: Sequence[StepOut]) -> tuple[str, str]:
 
 
 def _row(
-    rig: Rig, step: Step, event: Event | None, open_keys: set[str], steps: Sequence[Step], said: set[str]
-) -> StepOut:
-    """said: cautions that stood at open steps before; this one's are added."""
+    rig: Rig, step: Step, event: Event | None, open_keys: set[str], steps: Sequence[Step], said: set[str],
+    gone: Sequence[Changed],
+) -> StepOut:  # fmt: skip
+    """said: cautions that stood at open steps before; this one's are added. gone: what changed since it was done."""
     is_open = step.key in open_keys
     first = [s.title for s in steps if s.key in step.needs and s.key in open_keys]
     reverted = event is not None and event.state == REVERTED
@@ -101,12 +110,18 @@ def _row(
     ]
     said |= set(step.cautions) if is_open else set()
     return {
-        "key": step.key, "title": step.title, "where": step.where, "stands": step.stands, "why": step.why,
+        "key": step.key, "title": step.title, "where": step.where, "stands": step.stands,
+        "why": "; ".join([*(again_words(event, c) for c in gone if event), *([step.why] if step.why else [])]),
         "see": step.see, "if_not": step.if_not, "minutes": step.minutes, "wait_s": step.wait_s, "keep": step.keep,
         "first": first, "cautions": cautions, "usual": False, "open": is_open,
         "state": event.state if event and (not is_open or reverted) else "",
         "at": event.at if event else None, "by": event.by if event else "", "sockets": lit(rig, step.ops),
     }  # fmt: skip
+
+
+def again_words(event: Event, changed: Changed) -> str:
+    """`done on 2026-05-03; since then firmware of Television went from 3.2 to 3.4`."""
+    return f"done on {event.at[:10]}; since then {changed.what} went from {changed.was} to {changed.now}"
 
 
 def _past(e: Event) -> StepOut:

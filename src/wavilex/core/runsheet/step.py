@@ -50,9 +50,9 @@ class Step:
     """One thing to do.
 
     key: stable as long as the step's content is. needs: keys that must come before. ops: what ticking it
-    records as found. wait_s: seconds to let pass before looking. keep: a box asks whether to keep the change;
-    only with a picture. cautions: names of `cautions.CAUTIONS`. hand: who does it and from where, where that is not as
-    in the rest of its phase.
+    records as found. rests: boxes whose version it rests on. wait_s: seconds to let pass before looking. keep: a box
+    asks whether to keep the change; only with a picture. cautions: names of `cautions.CAUTIONS`. hand: who does it and
+    from where, where that is not as in the rest of its phase.
     """
 
     key: str
@@ -69,6 +69,7 @@ class Step:
     cautions: tuple[str, ...] = ()
     hand: str = ""
     ops: tuple[Change, ...] = field(default=())
+    rests: tuple[str, ...] = ()
 
     @property
     def stands(self) -> str:

@@ -18,3 +18,9 @@ def note(user: Any) -> None:
 def who() -> Any:
     """The account that asks, or None."""
     return _asking.get()
+
+
+def asking_name() -> str:
+    """The name of the account that asks; "" of the installation itself."""
+    user = who()
+    return str(user.get_username()) if user is not None else ""

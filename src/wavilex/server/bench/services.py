@@ -22,7 +22,8 @@ from wavilex.core.rig.jobfile import LagRow
 from wavilex.server.bench.models import LagSession, Reading
 from wavilex.server.jobs import photographs
 from wavilex.server.jobs.cache import rig_of
-from wavilex.server.jobs.models import Job
+from wavilex.server.jobs.log import line
+from wavilex.server.jobs.models import Job, LogEntry
 from wavilex.server.problems import ProblemError
 
 _LOOK_EVERY = 100  # readings between two looks at how much there is
@@ -99,11 +100,33 @@ def add_reading(
     last = session.readings.aggregate(top=Max("seq"))["top"] or 0
     if last % _LOOK_EVERY == 0:
         _room_for(session, 1)
-    return session.readings.create(
+    made = session.readings.create(
         seq=last + 1, condition=cell.condition, signal=cell.signal, input=cell.input, position=cell.position,
         firmware=_firmware(session), method=method, lag_us=lag_us, uncertainty_us=uncertainty_us, step_ns=step_ns,
         taken_at=taken_at or timezone.now(), meter_ref=meter_ref, discard=discard,
     )  # fmt: skip
+    _log(session, [made])
+    return made
+
+
+def _log(session: LagSession, readings: Sequence[Reading]) -> None:
+    """A line of the logbook for each."""
+    rig = rig_of(session.job)
+    device = rig.devices.get(session.device)
+    label = device.label if device else session.device
+    LogEntry.objects.bulk_create(
+        line(session.job, "reading", reading_words(label, r), at=r.taken_at, ref=f"{session.uid}/{r.seq}",
+             boxes=(session.device,), rig=rig)
+        for r in readings
+    )  # fmt: skip
+
+
+def reading_words(label: str, r: Reading) -> str:
+    """`Television: lag 14.2 ms, game mode · 2160p60 · HDMI 1 · middle, by meter`."""
+    at = " · ".join(w for w in (r.condition, r.signal, r.input, r.position) if w)
+    return f"{label}: lag {r.lag_us / 1000:.1f} ms, {at}, {r.method}" + (
+        f"; discarded: {r.discard}" if r.discard else ""
+    )
 
 
 def _room_for(session: LagSession, more: int, signs: int = 0) -> None:
@@ -171,7 +194,7 @@ def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
     for condition in dict.fromkeys(r.condition for r in rows):
         session = add_condition(session=session, condition=condition)
     now = timezone.now()
-    Reading.objects.bulk_create(
+    made = Reading.objects.bulk_create(
         Reading(session=session, seq=last + n, condition=r.condition, signal=r.signal, input=r.input,
                 position=r.position, firmware="", method=r.method, lag_us=r.lag_us,
                 uncertainty_us=r.uncertainty_us, step_ns=r.step_ns,
@@ -179,6 +202,7 @@ def take_table(*, session: LagSession, rows: Sequence[Row]) -> int:
                 discard=(r.note or "discarded in the table") if r.discarded else "", note=r.note)
         for n, r in enumerate(rows, 1)
     )  # fmt: skip
+    _log(session, made)
     return len(rows)
 
 

@@ -69,10 +69,10 @@ def run_sheet_file(request: HttpRequest, job_uid: str) -> HttpResponse:
 def visit(request: HttpRequest, job_uid: str, start: When) -> HttpResponse:
     """The visit as a calendar entry, as long as the open steps take."""
     job = job_by_uid(job_uid)
-    from wavilex.server.paper.visit import visit_entry  # icalendar is asked for here only
+    from wavilex.server.paper.visit import calendar, visit_entry  # icalendar is asked for here only
 
     steps = steps_now(rig_of(job), events_of(job))
-    text = visit_entry(job.uid, job.title, start, timezone.now(), minutes_of(steps), steps)
+    text = calendar([visit_entry(job.uid, job.title, start, minutes_of(steps), steps)], timezone.now())
     response = HttpResponse(text, content_type="text/calendar; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}-visit.ics"'
     return response

@@ -23,6 +23,10 @@ class Job(models.Model):
     line = models.CharField(max_length=16, blank=True, default=new_mark)  # another after a restore: another history
     mark = models.CharField(max_length=16, blank=True, default=new_mark)  # another at every change: one content
     summary = models.JSONField(null=True, default=None)  # boxes and verdicts for the list; null: not worked out
+    folded_to = models.PositiveIntegerField(default=0)  # revisions up to this one stand in folded_state alone
+    folded_state = models.ForeignKey("KeptState", null=True, on_delete=models.SET_NULL, related_name="+")
+    check_days = models.PositiveIntegerField(null=True)  # how often somebody looks in; null: nobody has said
+    due = models.DateTimeField(null=True)  # when that is next; null: never, or nobody has been there yet
     archived = models.BooleanField(default=False)
     kept = models.BooleanField(default=False)  # to the readers; else every account sees it
     readers = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="jobs_seen")
@@ -172,7 +176,7 @@ class Title(models.Model):
 
 
 class ChangeSet(models.Model):
-    """One entry of a job's history. Never changed, never deleted."""
+    """One entry of a job's history. Never changed; those before the present visit may be folded into a state."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="changes")
     uid = models.CharField(max_length=64)
@@ -268,6 +272,7 @@ class StepEvent(models.Model):
     phase = models.CharField(max_length=12)
     change = models.ForeignKey(ChangeSet, null=True, on_delete=models.PROTECT, related_name="+")
     actor = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    grounds = models.JSONField(default=dict)  # what it rests on, by path, as it stood
     said_at = models.DateTimeField()  # when the person ticked, which may be before the server was reached
     at = models.DateTimeField(auto_now_add=True)
 
@@ -277,3 +282,70 @@ class StepEvent(models.Model):
 
     def __str__(self) -> str:
         return f"{self.key} {self.state}"
+
+
+class KeptState(models.Model):
+    """A job as it stood at a moment, compressed; of two moments alike one row. text: of core/visits/state."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="states")
+    digest = models.CharField(max_length=24)
+    text = models.BinaryField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "digest"], name="state_once")]
+
+    def __str__(self) -> str:
+        return f"{self.job_id} {self.digest}"
+
+
+class Visit(models.Model):
+    """Somebody comes back to a job: planned, under way, closed; dropped ones are kept."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="visits")
+    uid = models.CharField(max_length=40)
+    state = models.CharField(max_length=8, choices=[(s, s) for s in ("planned", "open", "closed", "dropped")])
+    title = models.CharField(max_length=120, blank=True, default="")
+    who = models.CharField(max_length=120, blank=True, default="")
+    note = models.TextField(blank=True, default="")
+    planned_for = models.DateTimeField(null=True)
+    opened_at = models.DateTimeField(null=True)
+    closed_at = models.DateTimeField(null=True)
+    opened_revision = models.PositiveIntegerField(null=True)
+    closed_revision = models.PositiveIntegerField(null=True)
+    state_open = models.ForeignKey(KeptState, null=True, on_delete=models.RESTRICT, related_name="+")
+    state_close = models.ForeignKey(KeptState, null=True, on_delete=models.RESTRICT, related_name="+")
+    did = models.JSONField(null=True, default=None)  # lines of the log by kind, counted when it was closed
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "uid"], name="visit_once")]
+
+    def __str__(self) -> str:
+        return f"{self.uid} {self.state}"
+
+
+class LogEntry(models.Model):
+    """One line of the logbook. Never changed. tags: what it is filtered by, found with its words (jobs/log).
+
+    ref: what it is about, for a link: a photograph's name, a change's uid.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="log")
+    kind = models.CharField(max_length=12)
+    at = models.DateTimeField()
+    by = models.CharField(max_length=150, blank=True, default="")
+    words = models.TextField()
+    tags = models.TextField()
+    ref = models.CharField(max_length=80, blank=True, default="")
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [
+            models.Index(fields=["job", "-id"], name="log_of_job"),
+            models.Index(fields=["job", "at"], name="log_by_time"),
+        ]
+
+    def __str__(self) -> str:
+        return self.words[:80]

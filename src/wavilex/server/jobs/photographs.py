@@ -17,8 +17,10 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from wavilex.core import bounds
+from wavilex.server.accounts.asking import asking_name
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
+from wavilex.server.jobs.log import write
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.problems import ProblemError
 
@@ -56,7 +58,12 @@ def encoded(data: bytes) -> bytes:
 @transaction.atomic
 def keep(*, job_uid: str, data: bytes) -> models.Photograph:
     """Keep a photograph with a job; the same one twice is kept once."""
-    return _store(job_by_uid(job_uid, lock=True), encoded(data))
+    job = job_by_uid(job_uid, lock=True)
+    before = job.photographs.count()
+    row = _store(job, encoded(data))
+    if job.photographs.count() > before:
+        write(job, "photo", f"photograph {row.name}, {row.bytes // 1000} kB", by=asking_name(), ref=row.name)
+    return row
 
 
 def _store(job: models.Job, data: bytes) -> models.Photograph:

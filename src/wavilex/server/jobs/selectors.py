@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from django.db.models import Count, Q, QuerySet
+from django.utils import timezone
 
 from wavilex.server.accounts.asking import who
 from wavilex.server.config import limits
@@ -26,6 +29,11 @@ def job_by_uid(uid: str, *, lock: bool = False) -> models.Job:
         raise ProblemError(404, "no_such_job", "There is no such job.", uid[:40]) from None
 
 
+def due_in(due: datetime | None) -> int | None:
+    """Whole days until then, below 0: so many days ago."""
+    return None if due is None else (due.date() - timezone.now().date()).days
+
+
 def jobs_page(*, archived: bool = False, page: int = 1) -> JobsOut:
     """A page of the jobs, the latest changed first. Works nothing out: verdicts stand in each job's summary."""
     rows = seen_jobs().filter(archived=archived)
@@ -38,7 +46,7 @@ def jobs_page(*, archived: bool = False, page: int = 1) -> JobsOut:
         found.append({
             "uid": job.uid, "title": job.title, "revision": job.revision, "archived": job.archived, "kept": job.kept,
             "changed_at": job.changed_at.isoformat(), "boxes": kept["boxes"] if kept else 0,
-            "runs": kept["runs"] if kept else None, "broken": kept.get("broken", "") if kept else "",
+            "due_in_days": due_in(job.due), "runs": kept["runs"] if kept else None, "broken": kept.get("broken", "") if kept else "",
         })  # fmt: skip
     return {"jobs": found, "page": min(page, pages), "pages": pages, "total": total}
 

@@ -23,6 +23,7 @@ from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import keep_rig, rig_of, states_of
 from wavilex.server.jobs.history import history_of, keep_history
+from wavilex.server.jobs.log import write_change
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import RunVerdict, Summary
 from wavilex.server.jobs.store import save_rig
@@ -93,6 +94,8 @@ def change_job(
     )  # fmt: skip
     keep_rig(job, after)  # should the transaction fail after all, nobody asks by this mark
     keep_history(job, past, change)
+    by = actor.get_username() if actor is not None else ""
+    write_change(job, before, after, [read_change(op) for op in ops], label=label, kind=kind, by=by, ref=uid)
     return Done(job, change)
 
 

@@ -54,7 +54,9 @@ class Summary(TypedDict):
 
 
 class JobRow(TypedDict):
-    """A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can."""
+    """A job in the list; runs null: not worked out yet. broken: why it cannot be, "" where it can. due_in_days: until
+    somebody is to look in again, below 0: it is late; null: no regular checks.
+    """
 
     uid: str
     title: str
@@ -63,6 +65,7 @@ class JobRow(TypedDict):
     archived: bool
     kept: bool
     boxes: int
+    due_in_days: int | None
     runs: list[RunVerdict] | None
     broken: str
 

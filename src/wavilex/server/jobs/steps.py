@@ -11,11 +11,13 @@ from django.db import transaction
 from wavilex.core.errors import ChangeError
 from wavilex.core.rig.jobfile import TickRow
 from wavilex.core.rig.ops import Observe
-from wavilex.core.runsheet.sheet import Event, steps_now
+from wavilex.core.runsheet.sheet import Event, step_grounds, steps_now
 from wavilex.core.runsheet.step import Step
 from wavilex.core.ticks import DONE, REVERTED, TICK_STATES, UNDONE
+from wavilex.core.visits.said import boxes_of
 from wavilex.server.jobs import models
 from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.log import write
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.services import change_job
 from wavilex.server.problems import ProblemError
@@ -26,7 +28,7 @@ def events_of(job: models.Job) -> list[Event]:
     states = {str(s): s for s in TICK_STATES}
     return [
         Event(r.key, states[r.state], r.title, r.phase, r.said_at.isoformat(),
-              r.actor.get_username() if r.actor else "")
+              r.actor.get_username() if r.actor else "", tuple(r.grounds.items()))
         for r in job.steps.select_related("actor")
     ]  # fmt: skip
 
@@ -34,7 +36,14 @@ def events_of(job: models.Job) -> list[Event]:
 def tick_rows(job: models.Job) -> tuple[TickRow, ...]:
     """A job's step events as a job file holds them."""
     return tuple(
-        TickRow(key=r.key, state=r.state, title=r.title, phase=r.phase, at=r.said_at.astimezone(UTC).isoformat())
+        TickRow(
+            key=r.key,
+            state=r.state,
+            title=r.title,
+            phase=r.phase,
+            at=r.said_at.astimezone(UTC).isoformat(),
+            grounds=r.grounds,
+        )
         for r in job.steps.all()
     )
 
@@ -44,7 +53,7 @@ def import_ticks(job: models.Job, rows: Sequence[TickRow]) -> None:
     job.steps.bulk_create(
         models.StepEvent(
             job=job, uid=f"file-{n:06}", key=r.key, state=r.state, title=r.title, phase=r.phase or "hand",
-            said_at=datetime.fromisoformat(r.at),
+            said_at=datetime.fromisoformat(r.at), grounds=r.grounds,
         )
         for n, r in enumerate(rows)
     )  # fmt: skip
@@ -80,9 +89,13 @@ def tick(*, job_uid: str, uid: str, key: str, state: str, said_at: datetime, act
             label=f"reverted: {title}",
         )  # fmt: skip
         job, change = done.job, done.change
+    rig = rig_of(job)
     job.steps.create(
-        uid=uid, key=key, state=state, title=title[:240], phase=phase, change=change, actor=actor, said_at=said_at
-    )
+        uid=uid, key=key, state=state, title=title[:240], phase=phase, change=change, actor=actor, said_at=said_at,
+        grounds=step_grounds(rig, step) if step is not None and state == DONE else {},
+    )  # fmt: skip
+    boxes = boxes_of(step.ops) if step is not None else ()
+    write(job, "tick", f"{state}: {title}", by=actor.get_username(), at=said_at, ref=key, boxes=boxes, rig=rig)
     return job
 
 
@@ -122,4 +135,5 @@ def _take_back(
     job.steps.create(
         uid=uid, key=key, state=UNDONE, title=earlier.title, phase=earlier.phase, actor=actor, said_at=said_at
     )
+    write(job, "tick", f"tick taken back: {earlier.title}", by=actor.get_username(), at=said_at, ref=key)
     return job
