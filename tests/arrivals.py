@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from tests.rigs import device, lead, rig, run, s04, s05, setting
+from wavilex.core.advise.settings_plan import settings_plan
+from wavilex.core.chain.paths import Layer
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import INPUT_KEY, Change, to_set
 from wavilex.library import starter_profiles
 
 
@@ -131,3 +134,18 @@ def s17_arrival() -> Rig:
         run("main", "console", "tv", mode="3840x2160@120", vrr=True), slow, fast,
         {"op": "set_style", "level": "job", "key": "motion", "value": "interpolate"},
     )  # fmt: skip
+
+
+def settled(found: Rig) -> Rig:
+    """A job at its end: planned, wired, and every planned value seen on the boxes."""
+    r = settings_plan(Layer(found, "plan")).after
+    ops: list[Change] = [{"op": "found_as_planned", "lead": x.uid} for x in r.leads.values() if x.found != x.plan]
+    for (box, scope, key), value in r.settings.items():
+        if key == INPUT_KEY:
+            shown: Change = {
+                "op": "select_input", "layer": "found", "device": box, "output": scope, "value": value.plan,
+            }  # fmt: skip
+            ops.append(shown)
+        elif value.plan:
+            ops.append(to_set((box, scope, key), value.plan, "found"))
+    return apply(r, ops)[0]

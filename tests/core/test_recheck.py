@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.arrivals import settled
 from tests.rigs import s07, s10, s14
-from wavilex.core.advise.settings_plan import settings_plan
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.cells import read_scope
@@ -21,7 +21,7 @@ from wavilex.core.prove.readouts import readouts
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.learned import learned
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import INPUT_KEY, Change, to_set
+from wavilex.core.rig.ops import to_set
 from wavilex.core.rig.visit_facts import after_path, after_updates
 from wavilex.core.visits.cover import cheapest
 from wavilex.core.visits.held import held, odds_of
@@ -29,21 +29,6 @@ from wavilex.core.visits.looks import Look
 from wavilex.core.visits.recheck import came_back, differs, recheck, stays
 
 VERSION = "9.9"
-
-
-def settled(rig: Rig) -> Rig:
-    """A job at its end: planned, wired, and every planned value seen on the boxes."""
-    rig = settings_plan(Layer(rig, "plan")).after
-    ops: list[Change] = [{"op": "found_as_planned", "lead": x.uid} for x in rig.leads.values() if x.found != x.plan]
-    for (device, scope, key), value in rig.settings.items():
-        if key == INPUT_KEY:
-            shown: Change = {
-                "op": "select_input", "layer": "found", "device": device, "output": scope, "value": value.plan,
-            }  # fmt: skip
-            ops.append(shown)
-        elif value.plan:
-            ops.append(to_set((device, scope, key), value.plan, "found"))
-    return apply(rig, ops)[0]
 
 
 def with_rule(profile: Profile, *keys: str, **more: object) -> Profile:

@@ -3137,7 +3137,7 @@ export interface components {
             /** Now */
             now: string;
             /** Options */
-            options: components["schemas"]["OptionOut"][];
+            options: components["schemas"]["BackOption"][];
             /**
              * Outcome
              * @enum {string}
@@ -3176,6 +3176,16 @@ export interface components {
             setting: string;
             /** Value */
             value: string;
+        };
+        /**
+         * BackOption
+         * @description A value a setting may have come back to.
+         */
+        BackOption: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
         };
         /** BackupsOut */
         BackupsOut: {
@@ -4103,25 +4113,6 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
-        };
-        /**
-         * DiffRow
-         * @description One thing that differs between two states. was, now: in words.
-         */
-        DiffRow: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "verdict" | "box" | "firmware" | "wiring" | "setting" | "lag" | "light" | "kept";
-            /** Now */
-            now: string;
-            /** Says */
-            says: string;
-            /** Was */
-            was: string;
-            /** What */
-            what: string;
         };
         /**
          * DiffersOut
@@ -5464,6 +5455,32 @@ export interface components {
             predicted: string | null;
         };
         /**
+         * KeptOut
+         * @description A value that the client set by his own hand, and why; by: who said so.
+         */
+        KeptOut: {
+            /** Because */
+            because: string;
+            /** By */
+            by: string;
+            /** Cell */
+            cell: string;
+            /** Day */
+            day: string;
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Scope */
+            scope: string;
+            /** Setting */
+            setting: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * LagChange
          * @description A cell measured on more than one day or firmware. alert: it changed.
          */
@@ -6771,10 +6788,7 @@ export interface components {
             /** Short */
             short: string;
         };
-        /**
-         * OptionOut
-         * @description A value a setting may have come back to.
-         */
+        /** OptionOut */
         OptionOut: {
             /** Id */
             id: string;
@@ -9193,6 +9207,25 @@ export interface components {
             line: string;
         };
         /**
+         * StateDiff
+         * @description One thing that differs between two states. was, now: in words.
+         */
+        StateDiff: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "verdict" | "box" | "firmware" | "wiring" | "setting" | "lag" | "light" | "kept";
+            /** Now */
+            now: string;
+            /** Says */
+            says: string;
+            /** Was */
+            was: string;
+            /** What */
+            what: string;
+        };
+        /**
          * StateIn
          * @description name "": by what it sets. state: settings by their ids.
          */
@@ -9221,6 +9254,27 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * StatesCompared
+         * @description Two states held against each other. same: how many things of each kind stand alike.
+         */
+        StatesCompared: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * Layer
+             * @enum {string}
+             */
+            layer: "found" | "plan";
+            /** Rows */
+            rows: components["schemas"]["StateDiff"][];
+            /** Same */
+            same: {
+                [key: string]: number;
+            };
         };
         /**
          * StatusOut
@@ -9888,13 +9942,16 @@ export interface components {
         };
         /**
          * UpdatesOut
-         * @description school: of updates, in words; advice: what each box would be brought to; boxes: those that were updated last.
+         * @description school: of updates, in words; advice: what each box would be brought to; boxes: those that were updated last;
+         *     kept: what clients keep by their own hand.
          */
         UpdatesOut: {
             /** Advice */
             advice: components["schemas"]["UpdateAdvice"][];
             /** Boxes */
             boxes: components["schemas"]["RecheckOut"][];
+            /** Kept */
+            kept: components["schemas"]["KeptOut"][];
             /** School */
             school: string;
             /** School Words */
@@ -12581,7 +12638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ComparedOut"];
+                    "application/json": components["schemas"]["StatesCompared"];
                 };
             };
             /** @description Unauthorized */

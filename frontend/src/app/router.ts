@@ -14,6 +14,7 @@ const SHEET_VIEWS: Record<SheetInfo['id'], () => Promise<unknown>> = {
   light: () => import('../sheets/light/LightSheet.vue'),
   lag: () => import('../sheets/lag/LagSheet.vue'),
   handover: () => import('../sheets/handover/HandoverSheet.vue'),
+  visits: () => import('../sheets/visits/VisitsSheet.vue'),
 }
 
 export const router = createRouter({

@@ -14,6 +14,7 @@ export interface SheetInfo {
     | 'light'
     | 'lag'
     | 'handover'
+    | 'visits'
   name: string
   key: string
   tape: 'full' | 'line' | 'none'
@@ -32,4 +33,5 @@ export const SHEETS: SheetInfo[] = [
   { id: 'light', name: 'Light', key: 'O', tape: 'none', why: 'own' },
   { id: 'lag', name: 'Lag', key: 'L', tape: 'line', why: 'own' },
   { id: 'handover', name: 'Hand-over', key: 'H', tape: 'none', why: 'none' },
+  { id: 'visits', name: 'Visits', key: 'T', tape: 'none', why: 'none' },
 ]

@@ -12,15 +12,12 @@ from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import LinkResult, RunResult
 from wavilex.core.chain.shape import shape_words
-from wavilex.core.fault.case import is_complaint, of_search, seen_since
-from wavilex.core.gear.quirks import Remembers
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import cell_words, standing_data
 from wavilex.core.link.check import fullest, worst
 from wavilex.core.link.rates import ceiling_text
-from wavilex.core.rig.ahead import ahead
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.hanging import HANGING, hanging
@@ -29,13 +26,13 @@ from wavilex.core.rig.ops import INPUT_KEY
 from wavilex.core.scan.signals import socket_rates
 from wavilex.core.tell.drawing import columns
 from wavilex.core.tell.leads import distances, lead_text
+from wavilex.core.tell.rail import count_of, rail_notes
 from wavilex.core.tell.report import run_data
 from wavilex.core.tell.shapes import (
     DeviceOut,
     JobView,
     LeadOut,
     PortOut,
-    RailOut,
     RunOut,
     SettingOut,
     ShownOut,
@@ -299,85 +296,13 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
     }  # fmt: skip
 
 
-def _count(number: int, one: str, many: str | None = None) -> str:
-    return f"{number} {one if number == 1 else many or one + 's'}"
-
-
-def _stored(rig: Rig) -> str:
-    """How many screens keep their picture apart by input, range or mode: each of their cells wants a visit."""
-    apart = sum(any(isinstance(q, Remembers) for q in d.profile.quirks) for d in rig.devices.values())
-    return f"{_count(apart, 'screen')} to cover" if apart else "nothing stored apart"
-
-
 def _summary(rig: Rig) -> str:
     """The board in a sentence: how many boxes of each part, and what its figures are in."""
     roles = Counter(d.profile.role for d in rig.devices.values())
     words = [
-        _count(roles["source"], "source"), f"{_count(roles['repeater'], 'box', 'boxes')} in between",
-        _count(roles["screen"], "screen"),
+        count_of(roles["source"], "source"), f"{count_of(roles['repeater'], 'box', 'boxes')} in between",
+        count_of(roles["screen"], "screen"),
     ]  # fmt: skip
-    words += [_count(roles["sound"], "sound box", "sound boxes")] if roles["sound"] else []
+    words += [count_of(roles["sound"], "sound box", "sound boxes")] if roles["sound"] else []
     old = any(p.kind == "analogue" for d in rig.devices.values() for p in d.profile.ports)
     return f"{', '.join(words)}; sockets in Gb/s{', analogue ones in kHz' if old else ''}."
-
-
-def _proved(rig: Rig) -> RailOut:
-    """How much was looked at, and how much of that was otherwise than predicted."""
-    counts = {(o.run, o.line): o for o in rig.observations.values() if not of_search(o)}
-    otherwise = sum(o.answer == "differs" for o in counts.values())
-    text = f"{len(counts)} seen" if counts else "nothing seen yet"
-    return {"text": f"{text}, {otherwise} otherwise" if otherwise else text, "attn": bool(otherwise)}
-
-
-def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) -> dict[str, RailOut]:
-    """What waits on each sheet, in words, from the model."""
-    rig = layer.rig
-    by = {v: sum(r.verdict == v for r in results.values()) for v in ("blocked", "unknown", "tight")}
-    unjoined = sum(not r.path for r in results.values())
-    rates = by["blocked"] - unjoined
-    wants = sum(1 + (r.run.want.hdr != "off") + r.run.want.vrr + r.run.want.low_lag for r in results.values())
-    missing = sum(not rig.survey.get(k) for k in SURVEY_KEYS)
-    guessed = sum(x.kind == "hdmi" and not x.cable.known for x in rig.leads.values())
-    brief = _count(wants, "want") if results else "no run yet"
-    if results and missing:
-        brief += f", {missing} open"
-    if unjoined:
-        wiring = f"{_count(unjoined, 'run')} not joined"
-    elif guessed:
-        wiring = f"{_count(guessed, 'lead')} not known"
-    else:
-        wiring = _count(len(rig.leads), "lead")
-    signal = "nothing to judge"
-    if results:
-        worst_two = [f"{by[v]} {v}" for v in ("blocked", "unknown", "tight") if by[v]]
-        signal = ", ".join(worst_two) or "all fit"
-    todo = ahead(rig)
-    checks = "checks, no change" if results else "nothing yet"
-    return {
-        "brief": {"text": brief, "attn": not results},
-        "gear": {"text": _count(len(rig.devices), "box", "boxes") if rig.devices else "empty", "attn": False},
-        "wiring": {"text": wiring, "attn": bool(unjoined)},
-        "signal": {"text": signal, "attn": rates > 0},
-        "light": _lit(rig),
-        "lag": {"text": _count(readings, "reading") if readings else "none taken", "attn": False},
-        "settings": {"text": _stored(rig), "attn": False},
-        "runsheet": {"text": _count(todo, "planned change") if todo else checks, "attn": False},
-        "prove": _proved(rig),
-        "fault": _searched(rig),
-        "handover": {"text": "plan ahead of found" if todo else "as found", "attn": False},
-    }
-
-
-def _lit(rig: Rig) -> RailOut:
-    """How many readings of light there are, and on how many screens."""
-    read = [n.device for n in rig.light.values() if n.kind == "patch"]
-    if not read:
-        return {"text": "nothing measured", "attn": False}
-    screens = len(set(read))
-    return {"text": _count(len(read), "reading") + (f", {screens} screens" if screens > 1 else ""), "attn": False}
-
-
-def _searched(rig: Rig) -> RailOut:
-    """Runs that somebody complains of, or where a search is open."""
-    open_ = [r.label for r in rig.runs.values() if any(is_complaint(o) for o in seen_since(rig, r.uid))]
-    return {"text": f"open: {', '.join(open_)}" if open_ else "no complaint", "attn": bool(open_)}

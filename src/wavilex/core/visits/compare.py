@@ -16,7 +16,7 @@ from wavilex.core.rig.light_notes import ALL_SIGNAL
 from wavilex.core.rig.model import Device, Ends, Rig, Run, SettingValue
 from wavilex.core.rig.ops import INPUT_KEY, LayerName
 from wavilex.core.rig.visit_facts import kept_values
-from wavilex.core.visits.shapes import ComparedOut, DiffKind, DiffRow
+from wavilex.core.visits.shapes import DiffKind, StateDiff, StatesCompared
 from wavilex.core.visits.state import LagCell, State
 
 _NONE = "not there"
@@ -24,14 +24,14 @@ _WORDS = {"hdr": "HDR", "vrr": "variable refresh", "low_lag": "automatic low lat
 Row = tuple[DiffKind, str, str, str, str]
 
 
-def compare(a: State, b: State, names: tuple[str, str], layer: LayerName = "found") -> ComparedOut:
+def compare(a: State, b: State, names: tuple[str, str], layer: LayerName = "found") -> StatesCompared:
     """What stands otherwise in b than in a: verdicts first, then what may have brought them about.
 
     Boxes, leads and runs are the same where their uid is, else where their name is: two jobs can be compared too.
     """
     both = _Both(a, b, layer)
     rows = list(both.rows())
-    differing: list[DiffRow] = [
+    differing: list[StateDiff] = [
         {"kind": kind, "what": what, "was": was, "now": now, "says": says}
         for kind, what, was, now, says in rows if was != now
     ]  # fmt: skip
@@ -216,7 +216,7 @@ def _white(rig: Rig, uid: str | None) -> dict[tuple[str, str], str]:
     return {(n.scope, n.value): f"{cd(light_cd_m2(n))} cd/m²" for n in notes}
 
 
-def as_text(told: ComparedOut) -> str:
+def as_text(told: StatesCompared) -> str:
     """The comparison as lines of text."""
     lines = [f"{told['a']} against {told['b']}, as {told['layer']}", ""]
     rows = [f"{r['what']}: {r['was']} → {r['now']}" + (f" ({r['says']})" if r["says"] else "") for r in told["rows"]]

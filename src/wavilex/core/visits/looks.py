@@ -24,7 +24,7 @@ from wavilex.core.visits.held import Held
 
 Place = tuple[str, str]  # scope, setting
 # seconds, about: common practice
-PAGE_S, VALUE_S, CARD_S = 40, 5, 20
+PAGE_S, VALUE_S, CARD_S, CHANGE_S = 40, 5, 20, 20
 _LONGER: dict[Kind, int] = {"title": 180, "list": 40, "page": 40}
 _BELIEVED = ("reads", "promises", "proves")
 _NO_LOOK: tuple[Kind, ...] = ("probe", "label", "home")
@@ -34,7 +34,7 @@ _NO_LOOK: tuple[Kind, ...] = ("probe", "label", "home")
 class Look:
     """One place to look at. places: the values it tells of; lines: of a read-out, what was to be read there before.
 
-    cell: what the box must show meanwhile, in words. run: of a read-out.
+    cell: what the box must show meanwhile, in words; input: the input that is, "" any. run: of a read-out.
     """
 
     key: str
@@ -44,6 +44,7 @@ class Look:
     cell: str
     places: frozenset[Place]
     seconds: int
+    input: str = ""
     run: str = ""
     card: str = ""
     lines: tuple[tuple[str, str], ...] = ()
@@ -67,7 +68,8 @@ def _page(device: Device, spot: Spot, where: str, here: Sequence[tuple[str, Sett
     by = tuple(dict.fromkeys(d for scope, _ in here for d in said_by(scope)))
     cell = cell_words(device.profile, spot.kept(by))
     key = key_of("look", device.uid, where, spot.kept(by))
-    return Look(key, "page", device.uid, where, cell, places, PAGE_S + VALUE_S * len(places))
+    return Look(key, "page", device.uid, where, cell, places, PAGE_S + VALUE_S * len(places),
+                read_scope(spot.kept(by)).input)  # fmt: skip
 
 
 def cards(rig: Rig, device: Device, values: Sequence[Held], states: States | None = None) -> list[Look]:
@@ -123,7 +125,7 @@ def _card(rig: Rig, device: Device, run: Run, card: Card, places: frozenset[Plac
     lines = tuple((x.label, x.says) for x in card.lines if x.says is not None)
     return Look(
         key_of("read", run.uid, card.key), "card", device.uid, f"{box.label}: {card.place}", run.label, places,
-        CARD_S + _LONGER.get(card.kind, 0), run.uid, card.key, lines,
+        CARD_S + _LONGER.get(card.kind, 0), card.port if card.device == device.uid else "", run.uid, card.key, lines,
     )  # fmt: skip
 
 

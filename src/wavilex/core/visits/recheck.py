@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 from wavilex.core.chain.paths import Layer, States
 from wavilex.core.errors import ChangeError
@@ -19,7 +20,7 @@ from wavilex.core.rig.visit_facts import AfterUpdate, after_path, after_updates
 from wavilex.core.runsheet.pages import meet
 from wavilex.core.visits.cover import cheapest
 from wavilex.core.visits.held import MAYBE_PERCENT, Held, Odds, as_it_stood, held, odds_of, put_back_at_once
-from wavilex.core.visits.looks import Look, Place, cards, every, pages
+from wavilex.core.visits.looks import CHANGE_S, Look, Place, cards, every, pages
 
 Unit = tuple[str, ...]  # ("setting", id), ("cell", scope), ("value", scope, id)
 
@@ -69,6 +70,11 @@ def recheck(rig: Rig, uid: str, version: str, states: States | None = None) -> R
                    sum(h.outcome != "open" for h in values))  # fmt: skip
 
 
+def still_open(rig: Rig, device: Device, version: str) -> bool:
+    """Is anything left to look at after an update?"""
+    return bool(_units(held(rig, device, version)))
+
+
 def _units(values: Sequence[Held]) -> set[Unit]:
     """What is still to be seen: settings and cells that nobody looked at, and values in doubt."""
     settled = {h.setting.id for h in values if h.outcome in ("stayed", "came_back", "presumed")}
@@ -94,13 +100,20 @@ def _weights(values: Sequence[Held], odds: Mapping[str, Odds]) -> dict[Unit, int
 
 
 def _ordered(chosen: Sequence[tuple[Look, set[Unit]]], weights: Mapping[Unit, int], needed: set[Unit]) -> list[Step]:
-    """The most risk for the time first."""
+    """The most risk for the time first; changing over to another input takes time too."""
     left, out = list(chosen), []
     total = sum(weights.get(u, 1) for u in needed) or 1
     seen: set[Unit] = set()
+    shown = ""
+
+    def worth(look: Look, tells: set[Unit]) -> Fraction:
+        change = CHANGE_S if look.input not in ("", shown) else 0
+        return Fraction(sum(weights.get(u, 1) for u in tells - seen), look.seconds + change)
+
     while left:
-        best = max(left, key=lambda x: (sum(weights.get(u, 1) for u in x[1] - seen) / x[0].seconds, x[0].key))
+        best = max(left, key=lambda x: (worth(*x), x[0].key))
         left.remove(best)
+        shown = best[0].input or shown
         seen |= best[1]
         out.append(Step(best[0], 100 * sum(weights.get(u, 1) for u in seen) // total))
     return out

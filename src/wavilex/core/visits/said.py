@@ -9,20 +9,29 @@ from wavilex.core.gear.words import cell_words
 from wavilex.core.light.words import cd
 from wavilex.core.rig.learned import fact_words
 from wavilex.core.rig.light_notes import UCD
-from wavilex.core.rig.model import KEPT_FACT, UPDATED_FACT, Device, Rig
+from wavilex.core.rig.model import AFTER_UPDATE_FACT, KEPT_FACT, UPDATED_FACT, Device, Rig
 from wavilex.core.rig.ops import Change, ObservationData, SocketData
 from wavilex.core.rig.room_light import ROOM_FACT
 from wavilex.core.rig.touched import asked
+from wavilex.core.rig.visit_facts import AfterUpdate
 
-MOST_SAID = 12  # changes of one step that are told one by one
+MOST_SAID = 8  # changes of one step that are told one by one
 _WHERE = {"found": "as found", "plan": "planned"}
 
 
 def changes_said(rig: Rig, ops: Sequence[Change]) -> str:
     """What a step of a job's history did; `rig`: before it, or after where something was added."""
-    told = list(dict.fromkeys(change_said(rig, op) for op in ops))
+    told = list(dict.fromkeys(change_said(rig, op) for op in ops if not _only_doubt(op)))
     more = f"; and {len(told) - MOST_SAID} more" if len(told) > MOST_SAID else ""
     return "; ".join(told[:MOST_SAID]) + more
+
+
+def _only_doubt(op: Change) -> bool:
+    """Is it no more than that something is to be looked at?"""
+    if op["op"] != "set_fact" or not op["path"].startswith(f"{AFTER_UPDATE_FACT}.") or op["value"] is None:
+        return False
+    seen = AfterUpdate.model_validate(op["value"])
+    return not seen.stayed and not seen.came_back
 
 
 def change_said(rig: Rig, op: Change) -> str:

@@ -42,10 +42,10 @@ class AtRisk(TypedDict):
     source: str
     outcome: Literal["open", "stayed", "came_back", "doubted", "presumed"]
     now: str
-    options: list[OptionOut]
+    options: list[BackOption]
 
 
-class OptionOut(TypedDict):
+class BackOption(TypedDict):
     """A value a setting may have come back to."""
 
     id: str
@@ -105,16 +105,34 @@ class UpdateAdvice(TypedDict):
     words: str
 
 
+class KeptOut(TypedDict):
+    """A value that the client set by his own hand, and why; by: who said so."""
+
+    device: str
+    label: str
+    scope: str
+    cell: str
+    setting: str
+    name: str
+    value: str
+    because: str
+    by: str
+    day: str
+
+
 class UpdatesOut(TypedDict):
-    """school: of updates, in words; advice: what each box would be brought to; boxes: those that were updated last."""
+    """school: of updates, in words; advice: what each box would be brought to; boxes: those that were updated last;
+    kept: what clients keep by their own hand.
+    """
 
     school: str
     school_words: str
     advice: list[UpdateAdvice]
     boxes: list[RecheckOut]
+    kept: list[KeptOut]
 
 
-class DiffRow(TypedDict):
+class StateDiff(TypedDict):
     """One thing that differs between two states. was, now: in words."""
 
     kind: DiffKind
@@ -124,11 +142,11 @@ class DiffRow(TypedDict):
     says: str
 
 
-class ComparedOut(TypedDict):
+class StatesCompared(TypedDict):
     """Two states held against each other. same: how many things of each kind stand alike."""
 
     a: str
     b: str
     layer: Literal["found", "plan"]
-    rows: list[DiffRow]
+    rows: list[StateDiff]
     same: dict[str, int]

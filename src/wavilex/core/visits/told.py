@@ -10,11 +10,11 @@ from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import cell_words
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import INPUT_KEY
-from wavilex.core.rig.visit_facts import updated
+from wavilex.core.rig.visit_facts import kept_values, updated
 from wavilex.core.visits.held import Held
 from wavilex.core.visits.knowledge import known_of, resting, school_of, update_advice
 from wavilex.core.visits.recheck import Recheck, Step, recheck
-from wavilex.core.visits.shapes import AtRisk, LookOut, OptionOut, RecheckOut, UpdatesOut
+from wavilex.core.visits.shapes import AtRisk, BackOption, KeptOut, LookOut, RecheckOut, UpdatesOut
 
 LagBy = Mapping[str, Mapping[str, int]]  # readings that count, by device and firmware
 
@@ -50,7 +50,7 @@ def _value(rig: Rig, found: Recheck, h: Held) -> AtRisk:
     }  # fmt: skip
 
 
-def _options(setting: Setting, stood: str) -> list[OptionOut]:
+def _options(setting: Setting, stood: str) -> list[BackOption]:
     """What it may have come back to; of a number, its default and whatever is typed."""
     ids = [o.id for o in setting.options] or [setting.default]
     return [{"id": o, "label": setting.option_label(o)} for o in ids if o != stood]
@@ -73,4 +73,21 @@ def updates_data(rig: Rig, lag: LagBy, states: States | None = None) -> UpdatesO
         seen = updated(rig, uid)
         if seen is not None:
             boxes.append(recheck_data(rig, uid, seen.now, lag.get(uid, {}), states))
-    return {"school": school, "school_words": words, "advice": update_advice(rig), "boxes": boxes}
+    return {
+        "school": school, "school_words": words, "advice": update_advice(rig), "boxes": boxes, "kept": kept_data(rig),
+    }  # fmt: skip
+
+
+def kept_data(rig: Rig) -> list[KeptOut]:
+    """Every value that a client keeps by his own hand."""
+    out: list[KeptOut] = []
+    for k in kept_values(rig):
+        device = rig.devices[k.device]
+        setting = device.profile.setting(k.key)
+        out.append({
+            "device": k.device, "label": device.label, "scope": k.scope, "cell": cell_words(device.profile, k.scope),
+            "setting": k.key, "name": setting.label if setting else k.key,
+            "value": setting.option_label(k.kept.value) if setting else k.kept.value, "because": k.kept.because,
+            "by": k.kept.by, "day": k.kept.day,
+        })  # fmt: skip
+    return out

@@ -46,7 +46,8 @@ def jobs_page(*, archived: bool = False, page: int = 1) -> JobsOut:
         found.append({
             "uid": job.uid, "title": job.title, "revision": job.revision, "archived": job.archived, "kept": job.kept,
             "changed_at": job.changed_at.isoformat(), "boxes": kept["boxes"] if kept else 0,
-            "due_in_days": due_in(job.due), "runs": kept["runs"] if kept else None, "broken": kept.get("broken", "") if kept else "",
+            "runs": kept["runs"] if kept else None, "broken": kept.get("broken", "") if kept else "",
+            "due_in_days": due_in(job.due),
         })  # fmt: skip
     return {"jobs": found, "page": min(page, pages), "pages": pages, "total": total}
 

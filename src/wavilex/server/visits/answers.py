@@ -37,10 +37,9 @@ def answer(
     look = next((s.look for s in found.steps if s.look.key == key), None)
     if look is None:
         raise ProblemError(409, "no_such_look", "The list is another by now: look at it again.", "key")
-    if (outcome == "differs") is not (look.kind == "card") and outcome != "stays":
-        raise ProblemError(
-            422, "not_there", "At a read-out one says that it differs, at a menu what came back.", "outcome"
-        )
+    if outcome != "stays" and outcome != {"card": "differs", "page": "came_back"}[look.kind]:
+        words = "Of a read-out one says that it differs, of a menu page what came back."
+        raise ProblemError(422, "not_there", words, "outcome")
     if outcome == "came_back" and not back:
         raise ProblemError(422, "nothing_came_back", "Say which setting came back, and to what.", "back")
     day = said_at.astimezone(UTC).date().isoformat()

@@ -13,7 +13,7 @@ from ninja import Field, Router, Schema
 from wavilex.core.fields import VERSION_PATTERN
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.visits.compare import as_text, compare
-from wavilex.core.visits.shapes import ComparedOut, RecheckOut, UpdatesOut
+from wavilex.core.visits.shapes import RecheckOut, StatesCompared, UpdatesOut
 from wavilex.core.visits.told import recheck_data, updates_data
 from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
@@ -27,7 +27,7 @@ from wavilex.server.visits import services
 from wavilex.server.visits.answers import Outcome, answer, keep_by_hand
 from wavilex.server.visits.selectors import lag_by_firmware, visits_of
 from wavilex.server.visits.shapes import VisitsOut
-from wavilex.server.visits.states import named_state
+from wavilex.server.visits.states import NOW, named_state
 
 router = Router()
 Uid = Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")]
@@ -88,10 +88,10 @@ def set_regular(request: HttpRequest, job_uid: str, payload: RegularIn) -> Visit
     return visits_of(services.set_regular(job_uid=job_uid, days=payload.every_days))
 
 
-@router.get("/jobs/{job_uid}/compare", operation_id="compareStates", response={200: ComparedOut, **READ})
+@router.get("/jobs/{job_uid}/compare", operation_id="compareStates", response={200: StatesCompared, **READ})
 def compare_states(
-    request: HttpRequest, job_uid: str, a: str, b: str = "now", layer: LayerName = "found"
-) -> ComparedOut:
+    request: HttpRequest, job_uid: str, a: str, b: str = NOW, layer: LayerName = "found"
+) -> StatesCompared:
     """Two states held against each other: `now`, `VISIT/open`, `VISIT/close`, or `job/UID` of another job."""
     job = job_by_uid(job_uid)
     (one, first), (other, second) = named_state(job, a[:100]), named_state(job, b[:100])
@@ -99,9 +99,7 @@ def compare_states(
 
 
 @router.get("/jobs/{job_uid}/compare.txt", operation_id="compareStatesText", response={200: str, **READ})
-def compare_text(
-    request: HttpRequest, job_uid: str, a: str, b: str = "now", layer: LayerName = "found"
-) -> HttpResponse:
+def compare_text(request: HttpRequest, job_uid: str, a: str, b: str = NOW, layer: LayerName = "found") -> HttpResponse:
     """The same as lines of text."""
     return HttpResponse(as_text(compare_states(request, job_uid, a, b, layer)), "text/plain; charset=utf-8")
 

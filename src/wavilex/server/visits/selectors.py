@@ -15,8 +15,10 @@ from wavilex.server.visits.shapes import DidOut, StateName, VisitOut, VisitsOut,
 from wavilex.server.visits.states import NOW, state_words
 
 DID = {
-    "change": "changes", "update": "updates", "seen": "seen", "light": "of light", "learned": "learned",
-    "tick": "steps", "reading": "readings", "photo": "photographs", "fault": "about faults", "visit": "of the visit", "file": "files",
+    "change": ("change", "changes"), "update": ("update", "updates"), "seen": ("thing seen", "things seen"),
+    "light": ("light note", "light notes"), "learned": ("thing learned", "things learned"), "tick": ("step", "steps"),
+    "reading": ("reading", "readings"), "photo": ("photograph", "photographs"),
+    "fault": ("line about a fault", "lines about faults"), "visit": ("visit", "visits"), "file": ("file", "files"),
 }  # fmt: skip
 _STATES: dict[str, VisitState] = {"planned": "planned", "open": "open", "closed": "closed", "dropped": "dropped"}
 
@@ -41,9 +43,8 @@ def did_on(visit: Visit) -> dict[str, int]:
 
 def _told(v: Visit) -> VisitOut:
     counts = did_on(v) if v.did is None else v.did
-    did: list[DidOut] = [
-        {"kind": k, "name": DID[k], "count": counts[k]} for k in LOG_KINDS if counts.get(k) and k != "visit"
-    ]  # fmt: skip
+    told = [k for k in LOG_KINDS if counts.get(k) and k != "visit"]
+    did: list[DidOut] = [{"kind": k, "name": DID[k][counts[k] > 1], "count": counts[k]} for k in told]
     return {
         "uid": v.uid, "state": _STATES[v.state], "title": v.title, "who": v.who, "note": v.note,
         "planned_for": _iso(v.planned_for), "opened_at": _iso(v.opened_at), "closed_at": _iso(v.closed_at), "did": did,
