@@ -606,6 +606,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/client-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Links
+         * @description The links given to the client; their addresses are not told again.
+         */
+        get: operations["clientLinks"];
+        put?: never;
+        /**
+         * New Link
+         * @description An address by which the client reads the hand-over and nothing else, told this once.
+         */
+        post: operations["makeClientLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/client-links/{link_uid}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revoke
+         * @description The link opens nothing from now on.
+         */
+        post: operations["revokeClientLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/compare": {
         parameters: {
             query?: never;
@@ -890,6 +934,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_uid}/handover.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handover File
+         * @description The hand-over on paper: the client's page, and the technician's behind it.
+         */
+        get: operations["handoverPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/handover.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handover Text
+         * @description The hand-over as text.
+         */
+        get: operations["handoverText"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_uid}/inputs": {
         parameters: {
             query?: never;
@@ -902,6 +986,66 @@ export interface paths {
          * @description Where a lead from this output could go, best first, with the reason.
          */
         get: operations["rankInputs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Labels
+         * @description A label for each end of every lead and for every box, as planned.
+         */
+        get: operations["labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Label Sheet
+         * @description Labels on sheets of a common size. first: the place to begin at; code: with a QR code to the job.
+         */
+        get: operations["labelSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_uid}/labels.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Lines
+         * @description The same, a line each, for a label printer's own program.
+         */
+        get: operations["labelLines"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3718,6 +3862,46 @@ export interface components {
             slices: components["schemas"]["ChoiceOut"][];
         };
         /**
+         * ClientLinkOut
+         * @description A link without its secret; times ISO 8601 in UTC, "" for none. open: does it still count?
+         */
+        ClientLinkOut: {
+            /** Expires At */
+            expires_at: string;
+            /** Made At */
+            made_at: string;
+            /** Note */
+            note: string;
+            /** Open */
+            open: boolean;
+            /** Read At */
+            read_at: string;
+            /** Revoked At */
+            revoked_at: string;
+            /** Uid */
+            uid: string;
+        };
+        /**
+         * ClientPage
+         * @description The page the client keeps. leave: what not to touch; yours: what he set himself; black: three steps.
+         */
+        ClientPage: {
+            /** Black */
+            black: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Leave */
+            leave: string[];
+            /** Not Yet */
+            not_yet: string[];
+            /** Plays */
+            plays: components["schemas"]["PlaysRow"][];
+            /** Updates */
+            updates: string;
+            /** Yours */
+            yours: string[];
+        };
+        /**
          * ClosedIn
          * @description cause: its id, "" for none. note: note the rig so, as found.
          */
@@ -4917,6 +5101,8 @@ export interface components {
         HandLead: {
             /** Change */
             change: string;
+            /** Code */
+            code: string;
             /** End */
             end: string;
             /** Grade */
@@ -5088,13 +5274,17 @@ export interface components {
         };
         /**
          * HandoverOut
-         * @description The hand-over page; made_at: ISO 8601 in UTC.
+         * @description The hand-over page; made_at: ISO 8601 in UTC. improved: what stands otherwise than at the first visit, of what
+         *     was measured and of what the runs carry; since: of when that first state is, "" none was kept.
          */
         HandoverOut: {
             /** Cautions */
             cautions: string[];
+            client: components["schemas"]["ClientPage"];
             /** Firmware */
             firmware: components["schemas"]["HandVersion"][];
+            /** Improved */
+            improved: components["schemas"]["StateDiff"][];
             /** Lag */
             lag: components["schemas"]["HandLag"][];
             /** Light */
@@ -5103,6 +5293,8 @@ export interface components {
             made_at: string;
             /** Open */
             open: string[];
+            /** Panels */
+            panels: components["schemas"]["PanelOut"][];
             /** Runs */
             runs: components["schemas"]["HandRun"][];
             /** Seen */
@@ -5111,6 +5303,8 @@ export interface components {
             selections: string[];
             /** Settings */
             settings: components["schemas"]["HandSetting"][];
+            /** Since */
+            since: string;
             /** Survey */
             survey: {
                 [key: string]: string;
@@ -5479,6 +5673,27 @@ export interface components {
             setting: string;
             /** Value */
             value: string;
+        };
+        /**
+         * LabelOut
+         * @description A label: its code, the name, a line of text; line: all of it in one; at: the socket it goes to, "" of a box.
+         */
+        LabelOut: {
+            /** At */
+            at: string;
+            /** Code */
+            code: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lead" | "box";
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * LagChange
@@ -6051,6 +6266,22 @@ export interface components {
             /** Spare Percent */
             spare_percent: string;
         };
+        /**
+         * LinkIn
+         * @description note: whom it is for; days: how long it opens.
+         */
+        LinkIn: {
+            /**
+             * Days
+             * @default 90
+             */
+            days: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** LinkOut */
         LinkOut: {
             /** Blocked By */
@@ -6235,6 +6466,16 @@ export interface components {
             title: string;
             /** Values */
             values: string[];
+        };
+        /**
+         * MadeLinkOut
+         * @description A link just made: the only time its address is told.
+         */
+        MadeLinkOut: {
+            /** Address */
+            address: string;
+            /** Links */
+            links: components["schemas"]["ClientLinkOut"][];
         };
         /**
          * MarksIn
@@ -6863,6 +7104,36 @@ export interface components {
             renewed: string[];
         };
         /**
+         * PanelOut
+         * @description A box's back as planned, its sockets in their order.
+         */
+        PanelOut: {
+            /** Code */
+            code: string;
+            /** Device */
+            device: string;
+            /** Room */
+            room: string;
+            /** Sockets */
+            sockets: components["schemas"]["PanelSocket"][];
+        };
+        /**
+         * PanelSocket
+         * @description A socket of a box's back; lead, code: of the lead in it, "" none; to: where that goes.
+         */
+        PanelSocket: {
+            /** Code */
+            code: string;
+            /** Direction */
+            direction: string;
+            /** Label */
+            label: string;
+            /** Lead */
+            lead: string;
+            /** To */
+            to: string;
+        };
+        /**
          * PartOut
          * @description A part of the want. way: its own steps, where they are not those of the first way for the whole want.
          */
@@ -7202,6 +7473,27 @@ export interface components {
             points: number | null;
             /** Uid */
             uid: string;
+        };
+        /**
+         * PlaysRow
+         * @description What plays where. press: the inputs to call up, the screen's first. picture: "" while it does not come yet.
+         *     seen: the day a title was seen to hold there, "" nobody saw it.
+         */
+        PlaysRow: {
+            /** On */
+            on: string;
+            /** Picture */
+            picture: string;
+            /** Press */
+            press: string[];
+            /** Room */
+            room: string;
+            /** Seen */
+            seen: string;
+            /** Sound */
+            sound: string;
+            /** What */
+            what: string;
         };
         /** PointOut */
         PointOut: {
@@ -8283,6 +8575,8 @@ export interface components {
         };
         /** ScheduleRow */
         ScheduleRow: {
+            /** Code */
+            code: string;
             /** Kind */
             kind: string;
             /** Klass */
@@ -12617,6 +12911,230 @@ export interface operations {
             };
         };
     };
+    clientLinks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientLinkOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    makeClientLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLinkOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    revokeClientLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+                link_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientLinkOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     compareStates: {
         parameters: {
             query: {
@@ -13578,6 +14096,108 @@ export interface operations {
             };
         };
     };
+    handoverPdf: {
+        parameters: {
+            query?: {
+                part?: "all" | "client";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    handoverText: {
+        parameters: {
+            query?: {
+                part?: "all" | "client";
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     rankInputs: {
         parameters: {
             query: {
@@ -13600,6 +14220,159 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InputOption"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    labelSheet: {
+        parameters: {
+            query?: {
+                sheet?: "24" | "21" | "65" | "189";
+                first?: number;
+                kind?: "all" | "lead" | "box";
+                code?: boolean;
+                lines?: boolean;
+            };
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    labelLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description Unauthorized */

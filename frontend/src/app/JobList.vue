@@ -8,11 +8,12 @@ import { sendOnce } from '../api/once'
 import { watched } from '../api/watched'
 import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
-import { shortTime } from '../shared/words'
+import { dueWords, shortTime } from '../shared/words'
 import { tell } from '../shared/announce'
 import { mayEdit, session, signOut, whoAmI } from '../shared/session'
 import { theme, toggleTheme } from '../shared/theme'
 
+const SOON_DAYS = 30
 const router = useRouter()
 const queries = useQueryClient()
 const title = ref('')
@@ -140,6 +141,13 @@ async function leave() {
         <span class="quiet small"
           >{{ j.boxes }} boxes · changed {{ shortTime(j.changed_at)
           }}{{ j.kept ? ' · kept to some accounts' : '' }}</span
+        >
+        <RouterLink
+          v-if="j.due_in_days !== null && j.due_in_days <= SOON_DAYS"
+          :to="`/jobs/${j.uid}/visits`"
+          class="small due"
+          :class="{ attn: j.due_in_days < 0 }"
+          >{{ dueWords(j.due_in_days) }}</RouterLink
         >
         <span class="runs">
           <span v-for="r in j.runs" :key="r.label" class="run"

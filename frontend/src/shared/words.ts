@@ -27,6 +27,12 @@ export function shortTime(iso: string, timeZone?: string): string {
   })
 }
 
+// When somebody is to look in again: `look in: due in 12 days`, `3 days late`.
+export function dueWords(days: number): string {
+  if (days < 0) return `look in: ${-days === 1 ? '1 day' : `${-days} days`} late`
+  return days === 0 ? 'look in: today' : `look in: in ${days === 1 ? '1 day' : `${days} days`}`
+}
+
 // A clause as a sentence: its first letter large, a full stop at its end unless it has one.
 export function sentence(clause: string): string {
   const text = clause.charAt(0).toUpperCase() + clause.slice(1)

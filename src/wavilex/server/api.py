@@ -19,6 +19,7 @@ from wavilex.server.document import DocumentedAPI
 from wavilex.server.faults.api import router as faults
 from wavilex.server.faults.api_practice import router as practice
 from wavilex.server.files.api import router as files
+from wavilex.server.files.api_leave import router as leave
 from wavilex.server.jobs.api import router as jobs
 from wavilex.server.jobs.api_access import router as access
 from wavilex.server.jobs.api_answers import router as answers
@@ -59,6 +60,7 @@ api.add_router("", access, tags=["jobs"])
 api.add_router("", answers, tags=["answers"])
 api.add_router("", library, tags=["files"])
 api.add_router("", files, tags=["files"])
+api.add_router("", leave, tags=["files"])
 api.add_router("", shelf, tags=["shelf"])
 api.add_router("", gear, tags=["gear"])
 api.add_router("", wiring, tags=["wiring"])

@@ -14,6 +14,10 @@ _BYTES: dict[str, Any] = {"type": "string", "format": "binary"}
 FILES: dict[str, dict[str, dict[str, Any]]] = {
     "exportReadings": {"text/csv": _TEXT},
     "exportLight": {"text/csv": _TEXT},
+    "handoverPdf": {"application/pdf": _BYTES},
+    "handoverText": {"text/plain": _TEXT},
+    "labelSheet": {"application/pdf": _BYTES},
+    "labelLines": {"text/plain": _TEXT},
     "runSheetPdf": {"application/pdf": _BYTES},
     "photograph": {"image/jpeg": _BYTES},
     "filmStill": {"image/jpeg": _BYTES},

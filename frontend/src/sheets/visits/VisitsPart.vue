@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import type { Visit } from '../../api/client'
 import { useJob } from '../../shared/job'
 import { mayEdit } from '../../shared/session'
-import { shortTime } from '../../shared/words'
+import { dueWords, shortTime } from '../../shared/words'
 import { useVisits } from './useVisits'
 import VisitForm from './VisitForm.vue'
 
@@ -24,12 +24,7 @@ const when = (v: Visit) =>
       : v.state === 'closed'
         ? `${time(v.opened_at)} to ${time(v.closed_at)}`
         : 'dropped'
-const due = computed(() => {
-  const left = data.value?.due_in_days
-  if (left == null) return ''
-  if (left < 0) return `${-left} days late`
-  return left === 0 ? 'due today' : `due in ${left} days`
-})
+const due = computed(() => (data.value?.due_in_days == null ? '' : dueWords(data.value.due_in_days)))
 const range = (v: Visit) =>
   `visits?part=log&since=${encodeURIComponent(v.opened_at)}&until=${encodeURIComponent(v.closed_at)}`
 function setDays(event: Event) {

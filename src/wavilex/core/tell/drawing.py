@@ -11,6 +11,7 @@ from wavilex.core.link.words import cable_text
 from wavilex.core.plain import cell_text
 from wavilex.core.rig.hanging import Hanging, hanging
 from wavilex.core.rig.model import Device, Lead, Socket
+from wavilex.core.tell.codes import codes_of
 from wavilex.core.tell.shapes import ScheduleRow
 
 _BOX, _ROW, _HEAD, _GAP, _LANE_SPACE = 190, 20, 28, 16, 120
@@ -190,12 +191,13 @@ _STATES: dict[Hanging, str] = {"as_found": "as found", "unnoted": "not noted"}
 def schedule(layer: Layer) -> list[ScheduleRow]:
     """The cable schedule: a row a lead, with the label to stick on each end."""
     rows: list[ScheduleRow] = []
+    codes = codes_of(layer.rig)
     for lead in layer.rig.leads.values():
         a, b = lead.ends(layer.name)
         names = [layer.rig.socket_name(s) if s else "loose" for s in (a, b)]
         rooms = [layer.rig.devices[s.device].room if s else "" for s in (a, b)]
         rows.append({
-            "lead": lead.label, "kind": lead.kind, "plug": _plug(layer, a or b),
+            "lead": lead.label, "code": codes.leads[lead.uid], "kind": lead.kind, "plug": _plug(layer, a or b),
             "start": names[0], "start_room": rooms[0], "label_from": f"{lead.label} → {names[1]}",
             "to": names[1], "to_room": rooms[1], "label_to": f"{lead.label} ← {names[0]}",
             "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "",

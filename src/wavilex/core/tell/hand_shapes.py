@@ -2,13 +2,73 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from typing_extensions import TypedDict
 
 from wavilex.core.link.check import Verdict
+from wavilex.core.visits.shapes import StateDiff
+
+
+class PlaysRow(TypedDict):
+    """What plays where. press: the inputs to call up, the screen's first. picture: "" while it does not come yet.
+    seen: the day a title was seen to hold there, "" nobody saw it.
+    """
+
+    what: str
+    room: str
+    on: str
+    press: list[str]
+    picture: str
+    sound: str
+    seen: str
+
+
+class ClientPage(TypedDict):
+    """The page the client keeps. leave: what not to touch; yours: what he set himself; black: three steps."""
+
+    plays: list[PlaysRow]
+    not_yet: list[str]
+    leave: list[str]
+    yours: list[str]
+    black: list[str]
+    updates: str
+    cautions: list[str]
+
+
+class LabelOut(TypedDict):
+    """A label: its code, the name, a line of text; line: all of it in one; at: the socket it goes to, "" of a box."""
+
+    kind: Literal["lead", "box"]
+    code: str
+    name: str
+    text: str
+    line: str
+    at: str
+
+
+class PanelSocket(TypedDict):
+    """A socket of a box's back; lead, code: of the lead in it, "" none; to: where that goes."""
+
+    label: str
+    direction: str
+    lead: str
+    code: str
+    to: str
+
+
+class PanelOut(TypedDict):
+    """A box's back as planned, its sockets in their order."""
+
+    device: str
+    code: str
+    room: str
+    sockets: list[PanelSocket]
 
 
 class HandLead(TypedDict):
     label: str
+    code: str
     start: str
     end: str
     grade: str
@@ -86,6 +146,8 @@ class HandoverTold(TypedDict):
     """The hand-over page, without what the bench adds."""
 
     title: str
+    client: ClientPage
+    panels: list[PanelOut]
     wiring: list[HandLead]
     runs: list[HandRun]
     settings: list[HandSetting]
@@ -100,7 +162,11 @@ class HandoverTold(TypedDict):
 
 
 class HandoverOut(HandoverTold):
-    """The hand-over page; made_at: ISO 8601 in UTC."""
+    """The hand-over page; made_at: ISO 8601 in UTC. improved: what stands otherwise than at the first visit, of what
+    was measured and of what the runs carry; since: of when that first state is, "" none was kept.
+    """
 
     made_at: str
     lag: list[HandLag]
+    improved: list[StateDiff]
+    since: str

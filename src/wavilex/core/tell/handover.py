@@ -20,8 +20,10 @@ from wavilex.core.modes.cells import spots
 from wavilex.core.rig.hanging import HANGING, hanging
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
+from wavilex.core.tell.client_page import client_page
+from wavilex.core.tell.codes import Codes, codes_of
 from wavilex.core.tell.hand_light import hand_light
-from wavilex.core.tell.hand_shapes import HandLead, HandoverTold, HandRun, HandSetting
+from wavilex.core.tell.hand_shapes import HandLead, HandoverTold, HandRun, HandSetting, PanelOut, PanelSocket
 from wavilex.core.tell.leads import lead_text
 from wavilex.core.tell.report import best_data
 from wavilex.core.tell.seen import hand_seen
@@ -36,10 +38,13 @@ def handover(rig: Rig) -> HandoverTold:
     layer = Layer(rig, "plan")
     results = [run_result(layer, r) for r in rig.runs.values()]
     now = Layer(rig, "found", layer.states)
+    codes = codes_of(rig)
     marks = [c for d in rig.devices.values() for c in d.profile.cautions]
     return {
         "title": rig.title,
-        "wiring": [_lead_row(rig, uid) for uid in rig.leads],
+        "client": client_page(layer, results, codes),
+        "panels": _panels(rig, codes),
+        "wiring": [_lead_row(rig, uid, codes) for uid in rig.leads],
         "runs": [_run_row(layer, r) for r in results],
         "settings": _settings(layer, results),
         "selections": _selections(rig, results),
@@ -65,10 +70,33 @@ def _name(rig: Rig, socket: Socket | None) -> str:
     return rig.socket_name(socket) if socket else "loose"
 
 
-def _lead_row(rig: Rig, uid: str) -> HandLead:
+def _panels(rig: Rig, codes: Codes) -> list[PanelOut]:
+    """The back of every box with a socket in use, as planned."""
+    at: dict[Socket, tuple[str, Socket | None]] = {}
+    for lead in rig.leads.values():
+        a, b = lead.plan
+        at |= {end: (lead.uid, other) for end, other in ((a, b), (b, a)) if end is not None}
+    out: list[PanelOut] = []
+    for device in rig.devices.values():
+        sockets: list[PanelSocket] = []
+        for port in device.profile.ports:
+            lead_uid, other = at.get(Socket(device.uid, port.id), ("", None))
+            sockets.append({
+                "label": port.label, "direction": port.direction, "code": codes.leads.get(lead_uid, ""),
+                "lead": rig.leads[lead_uid].label if lead_uid else "", "to": _name(rig, other) if lead_uid else "",
+            })  # fmt: skip
+        if any(s["lead"] for s in sockets):
+            out.append(
+                {"device": device.label, "code": codes.boxes[device.uid], "room": device.room, "sockets": sockets}
+            )
+    return out
+
+
+def _lead_row(rig: Rig, uid: str, codes: Codes) -> HandLead:
     lead = rig.leads[uid]
     return {
         "label": lead.label,
+        "code": codes.leads[uid],
         "start": _name(rig, lead.plan[0]),
         "end": _name(rig, lead.plan[1]),
         "grade": lead_text(lead),

@@ -175,6 +175,7 @@ class RailOut(TypedDict):
 
 class ScheduleRow(TypedDict):
     lead: str
+    code: str
     kind: str
     plug: str
     start: str

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from itertools import islice
-from typing import Any
+from typing import Any, Literal
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
@@ -14,13 +15,11 @@ from ninja import Field, Router, Schema
 
 from wavilex.core.rig.jobfile import parse_job
 from wavilex.core.tell.hand_shapes import HandoverOut
-from wavilex.core.tell.handover import handover
+from wavilex.core.tell.hand_text import hand_text
 from wavilex.server.accounts.roles import editor
-from wavilex.server.bench.selectors import lag_rows
 from wavilex.server.config import limits
 from wavilex.server.files import services
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.shapes import ViewOut
@@ -42,9 +41,31 @@ _FEW = 2000  # readings; with more, the file is written without its line breaks
 @router.get("/jobs/{job_uid}/handover", operation_id="handover", response={200: HandoverOut, **READ})
 def read_handover(request: HttpRequest, job_uid: str) -> HandoverOut:
     """The hand-over page's content, from the plan and the readings."""
+    return services.hand_over(job_by_uid(job_uid))
+
+
+HandPart = Literal["all", "client"]
+
+
+@router.get("/jobs/{job_uid}/handover.pdf", operation_id="handoverPdf", response={200: bytes, **READ})
+def handover_file(request: HttpRequest, job_uid: str, part: HandPart = "all") -> HttpResponse:
+    """The hand-over on paper: the client's page, and the technician's behind it."""
     job = job_by_uid(job_uid)
-    body = remembered(job, "handover", lambda: handover(rig_of(job)), ANSWER_BYTES)
-    return {**body, "lag": lag_rows(job), "made_at": timezone.now().isoformat()}
+    now = timezone.now().astimezone(ZoneInfo(job.time_zone))
+    from wavilex.server.paper.hand_over import hand_over_pdf  # the printing library is asked for here only
+
+    response = HttpResponse(
+        hand_over_pdf(services.hand_over(job), now, client_only=part == "client"), "application/pdf"
+    )
+    response["Content-Disposition"] = f'inline; filename="{job.uid[:40]}-hand-over.pdf"'
+    return response
+
+
+@router.get("/jobs/{job_uid}/handover.txt", operation_id="handoverText", response={200: str, **READ})
+def handover_text(request: HttpRequest, job_uid: str, part: HandPart = "all") -> HttpResponse:
+    """The hand-over as text."""
+    told = services.hand_over(job_by_uid(job_uid))
+    return HttpResponse(hand_text(told, client_only=part == "client"), "text/plain; charset=utf-8")
 
 
 @router.get("/jobs/{job_uid}/file", operation_id="exportJob", response={200: dict[str, Any], **READ})

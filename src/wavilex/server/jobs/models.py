@@ -349,3 +349,23 @@ class LogEntry(models.Model):
 
     def __str__(self) -> str:
         return self.words[:80]
+
+
+class ClientLink(models.Model):
+    """An address by which a client reads a job's hand-over and nothing else. Of its secret only the digest is kept."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="client_links")
+    uid = models.CharField(max_length=40, unique=True)
+    digest = models.CharField(max_length=64, unique=True)
+    note = models.CharField(max_length=120, blank=True, default="")
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField()
+    revoked_at = models.DateTimeField(null=True)
+    read_at = models.DateTimeField(null=True)  # when it was read last
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return self.uid

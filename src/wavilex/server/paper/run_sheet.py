@@ -4,37 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime, tzinfo
-from functools import cache
 from io import BytesIO
-from pathlib import Path
 from typing import Any
-from xml.sax.saxutils import escape
 
-from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-FONTS = Path(__file__).parent / "fonts"
-TEXT, BOLD = "wavilex-text", "wavilex-bold"
-_INK, _QUIET, _RULE = colors.HexColor("#1a211c"), colors.HexColor("#4d584f"), colors.HexColor("#b9c2ba")
-_MARGIN = 18 * mm
+from wavilex.server.paper.page import BOLD, INK, MARGIN, QUIET, RULE, day_time, foot, printable, register, style
+
 _BOX = 4 * mm
-
-
-@cache
-def _register() -> None:
-    """The two fonts, once a process."""
-    pdfmetrics.registerFont(TTFont(TEXT, FONTS / "regular.ttf"))
-    pdfmetrics.registerFont(TTFont(BOLD, FONTS / "bold.ttf"))
-
-
-def _style(name: str, size: float, *, font: str = TEXT, color: Any = _INK, before: float = 0) -> ParagraphStyle:
-    return ParagraphStyle(name, fontName=font, fontSize=size, leading=size * 1.3, textColor=color, spaceBefore=before)
 
 
 class _Tick(Flowable):
@@ -47,7 +27,7 @@ class _Tick(Flowable):
 
     def draw(self) -> None:
         c = self.canv
-        c.setStrokeColor(_INK)
+        c.setStrokeColor(INK)
         c.setLineWidth(0.9)
         c.rect(0, 0, _BOX, _BOX)
         if self.done:
@@ -55,52 +35,43 @@ class _Tick(Flowable):
             c.line(1.7 * mm, 0.9 * mm, 3.3 * mm, 3.2 * mm)
 
 
-def printable(text: str) -> str:
-    """Text the printed font has every sign of: an arrow is written as a word."""
-    return escape(text.replace(" → ", " to ").replace("→", " to "))
-
-
 def run_sheet_pdf(title: str, made: datetime, sheet: Mapping[str, Any]) -> bytes:
     """The run sheet (as `sheet_data` gives it) on A4. made: when it was printed, in the job's own zone."""
-    _register()
+    register()
     out = BytesIO()
     document = SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=_MARGIN, rightMargin=_MARGIN, topMargin=_MARGIN, bottomMargin=_MARGIN,
+        out, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN,
         title=f"{title}: run sheet", author="", subject="Run sheet",
     )  # fmt: skip
-    head, phase = _style("head", 18, font=BOLD), _style("phase", 12.5, font=BOLD, before=9)
-    quiet = _style("quiet", 9.5, color=_QUIET)
+    head, phase = style("head", 18, font=BOLD), style("phase", 12.5, font=BOLD, before=9)
+    quiet = style("quiet", 9.5, color=QUIET)
     hours, minutes = divmod(sheet["minutes_left"], 60)
     about = f"{hours} h {minutes} min" if hours else f"{minutes} min"
     story: list[Flowable] = [
         Paragraph(printable(title), head),
-        Paragraph(f"Run sheet, {_time(made)}. {sheet['open']} steps to go, about {about}; {sheet['done']} done.",
+        Paragraph(f"Run sheet, {day_time(made)}. {sheet['open']} steps to go, about {about}; {sheet['done']} done.",
                   quiet),
     ]  # fmt: skip
     for group in sheet["phases"]:
         rows = [_step(step, made.tzinfo) for step in group["steps"]]
-        head = [Paragraph(printable(group["title"]), phase), *_looked_for(group, _style("usual", 9.5))]
+        head = [Paragraph(printable(group["title"]), phase), *_looked_for(group, style("usual", 9.5))]
         story.append(KeepTogether([*head, Spacer(1, 2 * mm), rows[0]]))
         story += rows[1:]
-    document.build(story, onFirstPage=_foot(title), onLaterPages=_foot(title))
+    document.build(story, onFirstPage=foot(title), onLaterPages=foot(title))
     return out.getvalue()
 
 
-def _time(at: datetime) -> str:
-    return f"{at:%-d %B %Y, %H:%M}"
-
-
-def _looked_for(said: Mapping[str, Any], style: ParagraphStyle) -> list[Flowable]:
+def _looked_for(said: Mapping[str, Any], look: ParagraphStyle) -> list[Flowable]:
     """What to see and what if not, of a step, or once for a phase."""
     return [
-        Paragraph(f"<font name='{BOLD}'>{word}:</font> {printable(text)}", style)
+        Paragraph(f"<font name='{BOLD}'>{word}:</font> {printable(text)}", look)
         for word, text in (("See", said["see"]), ("If not", said["if_not"])) if text
     ]  # fmt: skip
 
 
 def _step(step: Mapping[str, Any], zone: tzinfo | None) -> Flowable:
-    name, small = _style("step", 11, font=BOLD), _style("small", 9.5)
-    quiet = _style("why", 9.5, color=_QUIET)
+    name, small = style("step", 11, font=BOLD), style("small", 9.5)
+    quiet = style("why", 9.5, color=QUIET)
     cell: list[Flowable] = [Paragraph(printable(step["title"]), name)]
     if step["open"]:
         where = [step["where"], step["stands"], f"{step['minutes']} min" if step["minutes"] else "", step["why"]]
@@ -114,25 +85,13 @@ def _step(step: Mapping[str, Any], zone: tzinfo | None) -> Flowable:
             said = f"{c['name']}, as said before" if c["again"] else c["text"]
             cell.append(Paragraph(f"<font name='{BOLD}'>Caution:</font> {printable(said)}", small))
     elif step["at"]:
-        cell.append(Paragraph(f"done {_time(datetime.fromisoformat(step['at']).astimezone(zone))}", quiet))
+        cell.append(Paragraph(f"done {day_time(datetime.fromisoformat(step['at']).astimezone(zone))}", quiet))
     table = Table(
-        [[_Tick(not step["open"]), cell]], colWidths=[8 * mm, A4[0] - 2 * _MARGIN - 12 - 8 * mm], hAlign="LEFT"
+        [[_Tick(not step["open"]), cell]], colWidths=[8 * mm, A4[0] - 2 * MARGIN - 12 - 8 * mm], hAlign="LEFT"
     )
     table.setStyle(TableStyle([
-        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.4, _RULE),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, -1), 0.4, RULE),
         ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 4),
         ("BOTTOMPADDING", (0, 0), (-1, -1), 4),
     ]))  # fmt: skip
     return table
-
-
-def _foot(title: str) -> Any:
-    def draw(canvas: Canvas, document: Any) -> None:
-        canvas.saveState()
-        canvas.setFont(TEXT, 8.5)
-        canvas.setFillColor(_QUIET)
-        canvas.drawString(_MARGIN, 10 * mm, title.replace("→", "to")[:90])
-        canvas.drawRightString(A4[0] - _MARGIN, 10 * mm, f"page {document.page}")
-        canvas.restoreState()
-
-    return draw

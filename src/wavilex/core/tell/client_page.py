@@ -1,0 +1,142 @@
+"""The one page that the client keeps: what plays where, which button, what not to touch, what to do when it goes black.
+
+Nothing that nobody saw is told as seen: what is only planned is told as to come.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from wavilex.core.advise.settings_plan import settings_plan
+from wavilex.core.chain.paths import Layer
+from wavilex.core.chain.results import RunResult
+from wavilex.core.chain.sound import sound_of
+from wavilex.core.gear.words import cell_words
+from wavilex.core.prove.grounds import latest
+from wavilex.core.prove.line import HELD, YES
+from wavilex.core.rig.grounds import changed_since
+from wavilex.core.rig.model import Rig
+from wavilex.core.rig.style import QUESTIONS, followed
+from wavilex.core.rig.visit_facts import kept_values
+from wavilex.core.tell.codes import Codes
+from wavilex.core.tell.hand_shapes import ClientPage, PlaysRow
+
+_OFF_S = 30  # seconds without mains before boxes are on again: common practice
+_FLASHING = (
+    "Fast games flash. Who is sensitive to flashing light, or feels unwell while watching, stops and leaves the room."
+)
+
+
+def client_page(layer: Layer, results: Sequence[RunResult], codes: Codes) -> ClientPage:
+    """The page for the plan, in words that need no trade."""
+    rig = layer.rig
+    return {
+        "plays": [_plays(layer, r) for r in results if r.path],
+        "not_yet": [f"{r.run.label}: not connected yet" for r in results if not r.path],
+        "leave": list(_leave(layer)),
+        "yours": [
+            f"{rig.devices[k.device].place(k.scope)}: {_named(rig, k.device, k.key, k.kept.value)}, as you set it "
+            f"(“{k.kept.because}”)" for k in kept_values(rig)
+        ],
+        "black": _black(rig, results, codes),
+        "updates": _updates(rig),
+        "cautions": [_FLASHING, *_cautions(rig)],
+    }  # fmt: skip
+
+
+def _named(rig: Rig, device: str, key: str, value: str) -> str:
+    setting = rig.devices[device].profile.setting(key)
+    return f"{setting.label} {setting.option_label(value)}" if setting else f"{key} {value}"
+
+
+def _plays(layer: Layer, result: RunResult) -> PlaysRow:
+    """What plays where, and which input is called up for it."""
+    rig, run = layer.rig, result.run
+    source, screen = rig.devices[run.source], rig.devices[run.sink]
+    press = [f"{screen.label}: input {_input(rig, result.path[-1].inp.device, result.path[-1].inp.port)}"]
+    press += [
+        f"{rig.devices[h.inp.device].label}: input {_input(rig, h.inp.device, h.inp.port)}"
+        for h in reversed(result.path[:-1]) if len(rig.devices[h.inp.device].profile.inputs()) > 1
+    ]  # fmt: skip
+    heard = sound_of(layer, result)
+    on = [rig.devices[uid].label for uid in heard.best.on] if heard.best else []
+    sound = f"Sound from {rig.devices[heard.best.device].label}" if heard.best else heard.silent
+    sound += f", with {' and '.join(on)} on" if on else ""
+    return {
+        "what": source.label, "room": screen.room, "on": screen.label, "press": press,
+        "picture": _picture(result), "sound": sound, "seen": _seen(rig, run.uid),
+    }  # fmt: skip
+
+
+def _input(rig: Rig, device: str, port: str) -> str:
+    socket = rig.devices[device].profile.port(port)
+    return socket.label if socket else port
+
+
+def _picture(result: RunResult) -> str:
+    if result.asked is None:
+        return ""
+    name = (result.resent or result.asked).timing.mode.name
+    extras = [w for w, on in (("HDR", result.run.want.hdr != "off"), ("variable refresh", result.run.want.vrr)) if on]
+    met = {i.key for i in result.items if i.verdict in ("fits", "tight", "compressed")}
+    extras = [w for w in extras if {"HDR": "hdr", "variable refresh": "vrr"}[w] in met]
+    return (name + (f" with {' and '.join(extras)}" if extras else "")) if result.good else ""
+
+
+def _seen(rig: Rig, run: str) -> str:
+    """When a title was last seen to hold on it; "" where nobody saw it, or something changed since."""
+    held = [o for line, o in latest(rig.observations, run).items() if line.endswith(f"/title/{HELD}")]
+    good = [o for o in held if o.observed == YES and not changed_since(rig, o.grounds)]
+    return good[-1].at[:10] if good else ""
+
+
+def _leave(layer: Layer) -> Iterator[str]:
+    """Settings that a run hangs on: as they stand where somebody saw it, else as they are to be."""
+    rig = layer.rig
+    for (uid, scope, key), row in list(settings_plan(layer).rows.items()):
+        device = rig.devices[uid]
+        setting = device.profile.setting(key)
+        if setting is None or not (row.needed or (setting.resync and row.runs)):
+            continue
+        value = rig.settings.get((uid, scope, key))
+        stands = value is not None and value.found == row.value
+        word = "stays at" if stands else "is to be set to"
+        cell = cell_words(device.profile, scope)
+        what = f"{device.label}{f', {cell}' if cell else ''}: {setting.label} {word} {setting.option_label(row.value)}"
+        yield f"{what}; {' and '.join(row.runs)} need{'s' if len(row.runs) == 1 else ''} it"
+
+
+def _black(rig: Rig, results: Sequence[RunResult], codes: Codes) -> list[str]:
+    """Three steps, in the order that finds it soonest. Common practice."""
+    joined = [r for r in results if r.path]
+    leads = list(dict.fromkeys(h.lead for r in joined for h in r.path))
+    named = ", ".join(f"{rig.leads[u].label} ({codes.leads[u]})" for u in leads[:6])
+    more = " and so on, by their labels" if len(leads) > 6 else ""
+    screens = " and ".join(dict.fromkeys(rig.devices[r.run.sink].label for r in joined)) or "the screen"
+    return [
+        f"Call the input up again, as in the table above: {screens} may show another.",
+        f"Switch everything off at the mains and wait {_OFF_S} seconds. Then switch on: screens first, boxes between "
+        "next, what plays last.",
+        f"Push both plugs of the lead fully in{f': {named}{more}' if named else ''}. Still dark: leave it and call; "
+        "say which of these steps changed anything.",
+    ]
+
+
+def _updates(rig: Rig) -> str:
+    school = followed(rig.style)["updates"].school
+    return {
+        "visit": "Updates are made at visits: answer “later” when a box asks.",
+        "box": "Boxes update themselves: if something looks otherwise afterwards, call before you change settings.",
+    }.get(school, QUESTIONS["updates"].schools[school])
+
+
+def _cautions(rig: Rig) -> Iterator[str]:
+    marks = {c for d in rig.devices.values() for c in d.profile.cautions}
+    if "burn_in" in marks:
+        yield "The self-lit screen ages with still pictures: do not leave one standing for hours."
+    if "large_screen" in marks:
+        yield "The large screen is moved by two people, and stays fixed against tipping."
+    if "tube" in marks:
+        yield "Tube screens hold high voltage when unplugged: nobody but a trained person opens one."
+    if "old_supply" in marks:
+        yield "Old machines run on their own old supplies: unplug them after use, and never leave one on alone."
