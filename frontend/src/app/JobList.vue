@@ -10,6 +10,7 @@ import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
 import { dueWords, shortTime } from '../shared/words'
 import { tell } from '../shared/announce'
+import PackPanel from './PackPanel.vue'
 import { mayEdit, session, signOut, whoAmI } from '../shared/session'
 import { theme, toggleTheme } from '../shared/theme'
 
@@ -39,6 +40,7 @@ const sharing = ref<{ uid: string; title: string } | null>(null)
 const removing = ref('')
 const reading = ref('')
 const share = ref(0)
+const pack = ref<File | null>(null)
 
 async function make(call: () => Promise<{ uid: string }>) {
   try {
@@ -58,6 +60,11 @@ const create = () =>
 async function readFile(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0]
   if (!chosen) return
+  if (chosen.name.endsWith('.zip')) {
+    pack.value = chosen
+    if (file.value) file.value.value = ''
+    return
+  }
   reading.value = `${chosen.name}, ${(chosen.size / 1e6).toFixed(1)} MB`
   const text = await chosen.text()
   share.value = 0
@@ -110,12 +117,12 @@ async function leave() {
         <input id="title" v-model="title" placeholder="Title of a new job" required maxlength="120" />
         <button class="go" type="submit">New job</button>
       </form>
-      <button v-if="mayEdit()" @click="file?.click()">Read a job file…</button>
+      <button v-if="mayEdit()" @click="file?.click()">Read a job file or pack…</button>
       <input
         ref="file"
         class="sr"
         type="file"
-        accept=".json,application/json"
+        accept=".json,.zip,application/json,application/zip"
         tabindex="-1"
         aria-label="Job file"
         @change="readFile"
@@ -125,6 +132,7 @@ async function leave() {
       <RouterLink to="/link" class="button">A link without a job</RouterLink>
       <label class="row"><input v-model="archived" type="checkbox" /> put away</label>
     </div>
+    <PackPanel v-if="pack" :file="pack" @done="pack = null" />
     <p v-if="reading" class="row quiet" role="status">
       Bringing in {{ reading }}{{ share < 1 ? '' : ': sent, being read' }}
       <progress :value="share < 1 ? share : undefined" max="1" aria-label="How much was sent" />

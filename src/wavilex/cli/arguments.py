@@ -306,7 +306,9 @@ def _upkeep(sub: argparse._SubParsersAction[_Parser]) -> None:
     backup.set_defaults(run=commands.backup)
 
     restore = sub.add_parser("restore", help="put a backup of the data back")
-    restore.add_argument("backup", help="a file from the data folder's backups")
+    restore.add_argument("backup", help="a file from the data folder's backups, or a job pack (.zip)")
+    restore.add_argument("--to", default="", metavar="FOLDER", help="into another folder, which must be empty")
+    restore.add_argument("--verify", action="store_true", help="only read it back and say whether it is sound")
     restore.add_argument("--job", default="", metavar="UID", help="only this job, as a new one beside the others")
     restore.set_defaults(run=commands.restore)
 

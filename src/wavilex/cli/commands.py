@@ -139,7 +139,12 @@ def user(a: argparse.Namespace) -> int:
 
 def restore(a: argparse.Namespace) -> int:
     """`wavilex restore`."""
-    return _program("wavilex.server.manage", "restore_backup", a.backup, *(["--job", a.job] if a.job else []))
+    more = [
+        *(["--job", a.job] if a.job else []),
+        *(["--to", a.to] if a.to else []),
+        *(["--verify"] if a.verify else []),
+    ]
+    return _program("wavilex.server.manage", "restore_backup", a.backup, *more)
 
 
 def backup(a: argparse.Namespace) -> int:

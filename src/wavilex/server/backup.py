@@ -1,4 +1,6 @@
-"""Backups by SQLite's own online copy, each verified before it counts; and putting one back."""
+"""Backups by SQLite's own online copy with the photographs beside it, each verified before it counts; and putting one
+back, in its place or in another folder.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Literal
 
-from wavilex.server.config import limits
+from wavilex.server.attachments import copy_photographs, forget_unlisted, listed_in, missing_of, put_back
+from wavilex.server.keeping import to_go
 
 Reason = Literal["daily", "asked", "before-migration", "before-restore"]
 _TABLES = {"jobs_job", "jobs_device", "jobs_changeset", "django_migrations"}
@@ -47,11 +50,45 @@ def back_up(database: Path, folder: Path, reason: Reason) -> Path | None:
     stamp = datetime.now(UTC).strftime("%Y%m%dT%H%M%S")
     target = folder / f"{number:06}-{stamp}-{reason}.sqlite3"
     copy(database, target)
+    try:
+        copy_photographs(database.parent, folder, target)
+    except OSError as error:
+        target.unlink(missing_ok=True)
+        raise BackupError(f"the photographs cannot be copied: {error}") from error
     # by kind and number, whatever the clock said: a day's worth of migrations never pushes out the daily ones
-    alike = sorted((f for f in folder.glob(f"*-{reason}.sqlite3") if f != target), key=lambda f: (_number(f), f.name))
-    for old in alike[: max(0, len(alike) + 1 - limits.BACKUPS_KEPT)]:
-        old.unlink(missing_ok=True)
+    alike = sorted(folder.glob(f"*-{reason}.sqlite3"), key=lambda f: (f == target, _number(f), f.name))
+    for old in to_go(alike, reason):
+        if old != target:
+            old.unlink(missing_ok=True)
+    forget_unlisted(folder)
     return target
+
+
+def verify(backup: Path) -> int:
+    """Read a backup back, whole: the database checked, every photograph held against its name; how many photographs.
+
+    Raises BackupError saying what is not sound.
+    """
+    check_ours(backup)
+    missing = missing_of(backup)
+    if missing:
+        raise BackupError(f"{len(missing)} of its photographs are missing or damaged: {', '.join(missing[:5])}")
+    return len(listed_in(backup))
+
+
+def restore_to(backup: Path, folder: Path) -> int:
+    """Put a backup into another folder, which must be empty or not there: it can be served from there; how many
+    photographs came with it. Raises BackupError, and then nothing was written.
+    """
+    verify(backup)
+    if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
+        raise BackupError(f"{folder} is not empty: name another folder")
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    copy(backup, folder / "wavilex.sqlite3")
+    try:
+        return put_back(backup, folder)
+    except OSError as error:
+        raise BackupError(f"the photographs cannot be put into {folder}: {error}") from error
 
 
 def _number(file: Path) -> int:
@@ -139,6 +176,10 @@ def restore(backup: Path, database: Path, folder: Path) -> Restored:
     except sqlite3.Error as error:
         raise BackupError(f"{backup} cannot be put in place of {database}: {error}") from error
     database.chmod(0o600)
+    try:
+        put_back(backup, database.parent)
+    except OSError as error:
+        raise BackupError(f"the data is back in place, its photographs are not: {error}") from error
     return Restored(kept, aside)
 
 

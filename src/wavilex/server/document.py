@@ -18,6 +18,7 @@ FILES: dict[str, dict[str, dict[str, Any]]] = {
     "handoverText": {"text/plain": _TEXT},
     "labelSheet": {"application/pdf": _BYTES},
     "labelLines": {"text/plain": _TEXT},
+    "jobPack": {"application/zip": _BYTES},
     "runSheetPdf": {"application/pdf": _BYTES},
     "photograph": {"image/jpeg": _BYTES},
     "filmStill": {"image/jpeg": _BYTES},

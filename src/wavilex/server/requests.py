@@ -16,6 +16,7 @@ from wavilex.server.upkeep.health import note_memory
 
 _MOST = {
     "/import": limits.FILE_BYTES, "/readings.csv": limits.FILE_BYTES, "/photographs": limits.PHOTOGRAPH_BYTES,
+    "/job-packs": limits.FILE_BYTES, "/job-packs/check": limits.FILE_BYTES,
     "/part": limits.FILM_PART_BYTES,
 }  # fmt: skip
 _PROBE = "/api/v1/probe/"

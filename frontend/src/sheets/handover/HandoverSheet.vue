@@ -43,8 +43,10 @@ useKeys([{ key: 'Shift+P', does: 'Print the hand-over', run: print }])
     >
     <a class="button slight" :href="`${path}/handover.txt`" target="_blank" rel="noopener">As text</a>
     <a class="button" :href="`${path}/file`" download>Save the job file</a>
+    <a class="button slight" :href="`${path}/pack.zip`" download>Save as a pack</a>
     <span class="quiet small"
-      >The job file holds the whole job; “Read a job file” on the job list brings it back.</span
+      >The job file holds the whole job; a pack also its visits, kept states and logbook. “Read a job file or
+      pack” on the job list brings either back.</span
     >
   </div>
   <p v-if="error" class="attn" role="alert">{{ error.message }}</p>

@@ -1,9 +1,10 @@
-"""What is left behind: labels, and links by which a client reads his hand-over."""
+"""What is left behind: labels, links by which a client reads the hand-over, job packs."""
 
 from __future__ import annotations
 
 from typing import Literal
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
@@ -12,9 +13,13 @@ from wavilex.core.tell.labels import SHEETS, label_lines, labels
 from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
 from wavilex.server.files.client_links import ClientLinkOut, MadeLinkOut, links_of, make_link, revoke_link
+from wavilex.server.files.job_packs import PackWould, bring_in, pack_of, would_do
 from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.sent import SentUid, once
+from wavilex.server.jobs.shapes import ViewOut
+from wavilex.server.jobs.views import whole
 
 router = Router()
 SheetName = Literal["24", "21", "65", "189"]
@@ -55,6 +60,35 @@ def label_sheet(
 def read_links(request: HttpRequest, job_uid: str) -> list[ClientLinkOut]:
     """The links given to the client; their addresses are not told again."""
     return links_of(job_by_uid(job_uid))
+
+
+@router.get("/jobs/{job_uid}/pack.zip", operation_id="jobPack", response={200: bytes, **READ})
+def job_pack(request: HttpRequest, job_uid: str) -> HttpResponse:
+    """The whole job as one file: with photographs, visits, kept states and logbook."""
+    job = job_by_uid(job_uid)
+    response = HttpResponse(pack_of(job), "application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{job.uid[:40]}.wavilex-job.zip"'
+    return response
+
+
+_ZIP = {"requestBody": {"required": True, "content": {"application/zip": {"schema": {
+    "type": "string", "format": "binary"}}}}}  # fmt: skip
+
+
+@router.post("/job-packs/check", auth=editor, operation_id="checkJobPack", openapi_extra=_ZIP,
+             response={200: PackWould, **WRITE})  # fmt: skip
+def check_pack(request: HttpRequest) -> PackWould:
+    """What reading a pack would do, or all that is wrong with it; nothing is stored."""
+    return would_do(request.body)
+
+
+@router.post("/job-packs", auth=editor, operation_id="readJobPack", openapi_extra=_ZIP,
+             response={201: ViewOut, **WRITE})  # fmt: skip
+def read_pack(request: HttpRequest, uid: SentUid = "") -> HttpResponse:
+    """Read a pack as a new job: all of it or nothing. uid makes it safe to send twice."""
+    with transaction.atomic():
+        made = once(uid, lambda: bring_in(request.body).uid)
+        return whole(job_by_uid(made), status=201)
 
 
 class LinkIn(Schema):

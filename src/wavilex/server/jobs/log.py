@@ -202,11 +202,15 @@ def _page(rows: QuerySet[models.LogEntry], ids: Iterable[int], most: int) -> Log
     return _told(found, most)
 
 
+def kind_of(word: str) -> LogKind:
+    """A line's kind by its word; of a word that is none any more, a change."""
+    return next((k for k in LOG_KINDS if k == word), "change")
+
+
 def _told(found: Sequence[models.LogEntry], most: int) -> LogOut:
     shown = found[:most]
-    kinds = {str(k): k for k in LOG_KINDS}
     lines: list[LogLine] = [
-        {"id": e.pk, "job": e.job.uid, "job_title": e.job.title, "kind": kinds.get(e.kind, "change"),
+        {"id": e.pk, "job": e.job.uid, "job_title": e.job.title, "kind": kind_of(e.kind),
          "at": e.at.isoformat(), "by": e.by, "words": e.words, "sheet": _SHEETS.get(e.kind, "visits"), "ref": e.ref}
         for e in shown
     ]  # fmt: skip
