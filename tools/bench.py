@@ -23,7 +23,7 @@ import pyedid  # noqa: E402
 from selenium.webdriver.support import expected_conditions  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
-from tools import bench_server  # noqa: E402
+from tools import bench_growth, bench_server  # noqa: E402
 from tools.growth import SIZES, grown, measure  # noqa: E402
 
 from wavilex.core.advise.fixes import find_fixes  # noqa: E402
@@ -407,3 +407,4 @@ if __name__ == "__main__":
     faulting()
     bench_server.listed(say)
     bench_server.busy(say)
+    bench_growth.grown(say)

@@ -34,6 +34,7 @@ CACHED_REPORTS = 64
 JOBS_PER_PAGE = 50
 LOG_PER_PAGE = 60
 VISITS = 400
+CHANGES_UNFOLDED = 300  # the latest of a job, whatever its visits
 CLIENT_LINKS = 20  # of a job that count at once
 CLIENT_LINK_DAYS = 1100
 CHECK_DAYS = 3650  # the longest interval of regular checks

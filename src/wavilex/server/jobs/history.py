@@ -50,6 +50,6 @@ def _size(history: History) -> int:
 
 def _read(job: models.Job) -> History:
     found = History()
-    for pk, kind, label in job.changes.values_list("pk", "kind", "label"):
+    for pk, kind, label in job.changes.filter(revision__gt=job.folded_to).values_list("pk", "kind", "label"):
         found = found.then(kind, Step(pk, label))
     return found

@@ -23,8 +23,7 @@ class Job(models.Model):
     line = models.CharField(max_length=16, blank=True, default=new_mark)  # another after a restore: another history
     mark = models.CharField(max_length=16, blank=True, default=new_mark)  # another at every change: one content
     summary = models.JSONField(null=True, default=None)  # boxes and verdicts for the list; null: not worked out
-    folded_to = models.PositiveIntegerField(default=0)  # revisions up to this one stand in folded_state alone
-    folded_state = models.ForeignKey("KeptState", null=True, on_delete=models.SET_NULL, related_name="+")
+    folded_to = models.PositiveIntegerField(default=0)  # what changes up to this revision did is kept no more
     check_days = models.PositiveIntegerField(null=True)  # how often somebody looks in; null: nobody has said
     due = models.DateTimeField(null=True)  # when that is next; null: never, or nobody has been there yet
     archived = models.BooleanField(default=False)
@@ -180,7 +179,7 @@ class ChangeSet(models.Model):
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="changes")
     uid = models.CharField(max_length=64)
-    kind = models.CharField(max_length=8, choices=[(k, k) for k in ("start", "edit", "undo", "redo")])
+    kind = models.CharField(max_length=8, choices=[(k, k) for k in ("start", "edit", "undo", "redo", "folded")])
     base = models.PositiveIntegerField()
     revision = models.PositiveIntegerField()
     actor = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)

@@ -78,6 +78,9 @@ def change_job(
     same_line(job, line)
     if base > job.revision:
         raise ProblemError(409, "revision_unknown", "This page knows a later state than the server. Load it again.")
+    if base < job.folded_to:
+        words = "This page is from before the last visit: load it again, then look whether this is still wanted."
+        raise ProblemError(409, "before_the_visit", words)
     if base < job.revision:
         _refuse_clash(job, base, ops)
     before, past = rig_of(job), history_of(job)

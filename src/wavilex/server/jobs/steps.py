@@ -123,7 +123,7 @@ def _take_back(
 ) -> models.Job:
     if earlier is None:
         raise ProblemError(404, "no_such_step", "This step was never ticked.", key)
-    if earlier.change is not None and earlier.state != UNDONE:
+    if earlier.change is not None and earlier.change.inverse and earlier.state != UNDONE:
         try:
             done = change_job(
                 job_uid=job.uid, base=job.revision, uid=f"back-{uid}"[:64], ops=earlier.change.inverse, actor=actor,

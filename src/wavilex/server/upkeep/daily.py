@@ -1,4 +1,4 @@
-"""A backup a day while the server runs, and what nobody will ask for again forgotten."""
+"""A backup a day while the server runs; what nobody will ask for again forgotten, old history folded."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from pathlib import Path
 from django.db import DatabaseError
 
 from wavilex.server.backup import BackupError, back_up
+from wavilex.server.jobs.folding import fold_all
 from wavilex.server.jobs.sent import forget_old
 
 log = logging.getLogger("wavilex.daily")
@@ -32,6 +33,7 @@ def keep_daily(database: Path, folder: Path) -> threading.Thread:
                 if due(folder, time.time()):
                     back_up(database, folder, "daily")
                     forget_old()
+                    fold_all()
             except (BackupError, OSError, DatabaseError) as error:
                 log.warning("no daily backup: %s", error)
             time.sleep(_LOOK_SECONDS)

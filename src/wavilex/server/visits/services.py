@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from wavilex.server.accounts.asking import asking_name
 from wavilex.server.config import limits
+from wavilex.server.jobs.folding import fold
 from wavilex.server.jobs.log import write
 from wavilex.server.jobs.models import Job, Visit
 from wavilex.server.jobs.selectors import job_by_uid
@@ -79,6 +80,8 @@ def move_visit(*, job_uid: str, uid: str, state: str) -> Visit:
     visit.state = state
     visit.save()
     said = {"open": "visit begun", "closed": "visit closed", "dropped": "visit dropped", "planned": "visit planned"}
+    if state == "open":
+        fold(job_pk=job.pk)
     again = " again" if (was, state) in (("closed", "open"), ("dropped", "planned")) else ""
     write(job, "visit", f"{said[state]}{again}{_told(visit)}", by=asking_name(), ref=uid)
     return visit
