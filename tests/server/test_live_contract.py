@@ -29,6 +29,8 @@ from wavilex.library.simulated_screens import simulated_edids
 from wavilex.server.api import api as ninja_api
 from wavilex.server.bench.services import accept_warning, keep_reading, open_session
 from wavilex.server.bench.states import make_plan
+from wavilex.server.files.job_packs import pack_of
+from wavilex.server.jobs.models import Job
 from wavilex.server.jobs.services import change_job
 
 DOCUMENT = ninja_api.get_openapi_schema()
@@ -200,6 +202,34 @@ CALLS: dict[str, tuple[str, str, Any]] = {
     "filmStill": ("GET", f"{FILM}/stills/{{still}}", None),
     "filmStrip": ("GET", f"{FILM}/strips/60", None),
     "dropFilm": ("DELETE", FILM, None),
+    "visits": ("GET", f"{J}/visits", None),
+    "planVisit": ("POST", f"{J}/visits", {"uid": "live-visit", "title": "Check", "planned_for": WHEN}),
+    "editVisit": ("PUT", f"{J}/visits/live-visit", {"uid": "live-visit", "title": "Another"}),
+    "moveVisit": ("POST", f"{J}/visits/live-visit/state", {"state": "open"}),
+    "setRegular": ("POST", f"{J}/regular", {"every_days": 90}),
+    "visitsCalendar": ("GET", "/visits.ics", None),
+    "compareStates": ("GET", f"{J}/compare?a=live-visit/open&layer=plan", None),
+    "compareStatesText": ("GET", f"{J}/compare.txt?a=live-visit/open", None),
+    "updates": ("GET", f"{J}/updates", None),
+    "updateOf": ("GET", f"{J}/devices/den-screen/update?version=2.6", None),
+    "lookedAfterUpdate": ("POST", f"{J}/devices/den-screen/update", {
+        "uid": "live-look", "version": "2.6", "key": "{look}", "outcome": "stays", "said_at": WHEN}),
+    "keepByHand": ("POST", f"{J}/devices/den-screen/kept", {
+        "uid": "live-kept", "scope": "hdmi3", "setting": "game", "value": "off", "because": "too dark",
+        "said_at": WHEN}),
+    "jobLog": ("GET", f"{J}/log?words=hdr", None),
+    "log": ("GET", "/log?kinds=change,learned", None),
+    "handoverPdf": ("GET", f"{J}/handover.pdf", None),
+    "handoverText": ("GET", f"{J}/handover.txt", None),
+    "labels": ("GET", f"{J}/labels", None),
+    "labelLines": ("GET", f"{J}/labels.txt", None),
+    "labelSheet": ("GET", f"{J}/labels.pdf?sheet=21&code=true", None),
+    "jobPack": ("GET", f"{J}/pack.zip", None),
+    "checkJobPack": ("POST", "/job-packs/check", "{pack}"),
+    "readJobPack": ("POST", "/job-packs?uid=live-pack", "{pack}"),
+    "clientLinks": ("GET", f"{J}/client-links", None),
+    "makeClientLink": ("POST", f"{J}/client-links", {"note": "the house", "days": 7}),
+    "revokeClientLink": ("POST", f"{J}/client-links/{{link}}/revoke", {}),
 }  # fmt: skip
 
 
@@ -255,6 +285,21 @@ def lag(api: Api, demo: str, settings: Any) -> str:
 def ask(api: Api, operation: str, lag: str) -> None:
     """The example's call: a documented 2xx, and a body that is what the document says."""
     method, path, body = CALLS[operation]
+    if operation in ("visits", "editVisit", "moveVisit", "compareStates", "compareStatesText"):
+        api.post(f"{J}/visits", CALLS["planVisit"][2])
+    if operation.startswith("compareStates"):
+        api.post(f"{J}/visits/live-visit/state", {"state": "open"})
+        edit(api, {"op": "set_device", "device": "den-screen", "firmware": "2.4"})
+    if operation in ("updates", "updateOf", "lookedAfterUpdate"):
+        bright = {"op": "set_setting", "device": "den-screen", "scope": "hdmi3", "key": "game", "value": "on"}
+        edit(api, {"op": "set_device", "device": "den-screen", "firmware": "2.4"}, {**bright, "layer": "found"})
+        edit(api, {"op": "set_device", "device": "den-screen", "firmware": "2.6"}, uid="live-update")
+    if operation == "lookedAfterUpdate":
+        told = api.get(f"{J}/devices/den-screen/update?version=2.6")
+        body = {**body, "key": told["steps"][0]["key"]}
+    if operation in ("clientLinks", "revokeClientLink"):
+        made = api.post(f"{J}/client-links", CALLS["makeClientLink"][2])
+        path = path.replace("{link}", made["links"][0]["uid"])
     if operation == "tickStep":
         body = {**body, "key": api.get(f"{J}/runsheet")["next"]}
     if operation == "insertable":
@@ -323,7 +368,18 @@ def ask(api: Api, operation: str, lag: str) -> None:
         assert answer.getvalue()
 
 
-_SENT = {"{picture}": picture, "{film}": lambda: rendered()}
+def edit(api: Api, *ops: dict[str, Any], uid: str = "live-before") -> None:
+    """A change on top of what there is."""
+    revision = api.get(J)["revision"]
+    api.post(f"{J}/changes", {"base_revision": revision, "uid": uid, "ops": list(ops)})
+
+
+def packed() -> bytes:
+    """The demo job as a pack."""
+    return pack_of(Job.objects.get(uid="pierhead"))
+
+
+_SENT = {"{picture}": picture, "{film}": lambda: rendered(), "{pack}": packed}
 
 
 def text_of(body: Any) -> str:

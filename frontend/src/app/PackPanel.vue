@@ -14,7 +14,7 @@ const wrong = ref<string[]>([])
 const busy = ref(true)
 const RAW = {
   bodySerializer: (body: unknown) => body as Blob,
-  headers: { 'Content-Type': 'application/zip' },
+  headers: { 'Content-Type': 'application/octet-stream' },
 }
 const body = () => props.file as unknown as string
 

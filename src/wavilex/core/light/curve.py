@@ -10,17 +10,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import sqrt
+from typing import Any
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
-from scipy.optimize import brentq, isotonic_regression
-from scipy.stats import chi2
 
 Z95 = 1.959964  # of a normal, both sides together 5 %
 FEWEST = 3
 _BENT = 0.25  # share of what one reading less would change that is put down to the curve between readings
 CLOSE = 0.03  # an answer is close enough where half its interval is no more of the light
 _TOO_FAR = 0.001  # readings that fall with a chance below this are not noise
+
+
+def _through(x: np.ndarray, y: np.ndarray) -> Any:
+    """The curve through some readings."""
+    from scipy.interpolate import PchipInterpolator  # takes a second to load
+
+    return PchipInterpolator(x, y)
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,13 +75,15 @@ class Curve:
         self.errors = np.array([p.error for p in merged])
         self.raw = np.array([p.light for p in merged])
         self.y = _rising(self.raw, self.errors)
-        self._fit = PchipInterpolator(self.x, self.y)
+        self._fit = _through(self.x, self.y)
 
     @cached_property
     def falls(self) -> bool:
         """Do the readings fall somewhere by more than their errors allow? Then something else changed between them."""
         off = float(np.sum(((self.raw - self.y) / self.errors) ** 2))
         moved = int(np.sum(self.raw != self.y))
+        from scipy.stats import chi2  # takes a second to load
+
         return moved > 0 and float(chi2.sf(off, moved)) < _TOO_FAR
 
     @property
@@ -96,13 +103,13 @@ class Curve:
         return sqrt(total + self._bend(at) ** 2)
 
     @cached_property
-    def _moved(self) -> list[PchipInterpolator]:
+    def _moved(self) -> list[Any]:
         """The curve with each reading in turn raised by its error."""
         out = []
         for n in range(len(self.x)):
             raw = self.raw.copy()
             raw[n] += self.errors[n]
-            out.append(PchipInterpolator(self.x, _rising(raw, self.errors)))
+            out.append(_through(self.x, _rising(raw, self.errors)))
         return out
 
     def drawn(self, count: int = 61) -> list[tuple[float, float, float, float]]:
@@ -120,7 +127,7 @@ class Curve:
             return 0.0
         n = min(inner, key=lambda i: abs(self.x[i] - at))
         keep = [i for i in range(len(self.x)) if i != n]
-        less = float(PchipInterpolator(self.x[keep], self.y[keep])(self.x[n])) if len(keep) > 1 else float(self.y[n])
+        less = float(_through(self.x[keep], self.y[keep])(self.x[n])) if len(keep) > 1 else float(self.y[n])
         gap = (self.x[n + 1] - self.x[n - 1]) / 2
         near = float(np.min(np.abs(self.x - at))) / gap if gap else 0.0
         return _BENT * abs(less - float(self.y[n])) * min(1.0, 2 * near)
@@ -152,6 +159,8 @@ class Curve:
             return float(self.x[-1])
         n = int(np.searchsorted(self.y, wanted))
         a, b = float(self.x[n - 1]), float(self.x[n])
+        from scipy.optimize import brentq  # takes a second to load
+
         return float(brentq(lambda x: float(self._fit(x)) - wanted, a, b, xtol=1e-9))
 
     def _widest_gap(self) -> float:
@@ -174,5 +183,7 @@ def _merged(points: Sequence[Point]) -> list[Point]:
 
 
 def _rising(light: np.ndarray, errors: np.ndarray) -> np.ndarray:
+    from scipy.optimize import isotonic_regression  # takes a second to load
+
     found: np.ndarray = isotonic_regression(light, weights=1 / errors**2).x
     return found

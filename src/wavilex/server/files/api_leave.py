@@ -71,7 +71,7 @@ def job_pack(request: HttpRequest, job_uid: str) -> HttpResponse:
     return response
 
 
-_ZIP = {"requestBody": {"required": True, "content": {"application/zip": {"schema": {
+_ZIP = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {
     "type": "string", "format": "binary"}}}}}  # fmt: skip
 
 

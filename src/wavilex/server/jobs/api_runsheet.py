@@ -19,7 +19,6 @@ from wavilex.server.jobs.api import READ, WRITE
 from wavilex.server.jobs.cache import rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.steps import events_of, tick
-from wavilex.server.paper.run_sheet import run_sheet_pdf
 from wavilex.server.schemas import When
 
 router = Router()
@@ -60,6 +59,8 @@ def run_sheet_file(request: HttpRequest, job_uid: str) -> HttpResponse:
     """The run sheet on paper: A4, a box to tick for every step."""
     job = job_by_uid(job_uid)
     now = timezone.now().astimezone(ZoneInfo(job.time_zone))
+    from wavilex.server.paper.run_sheet import run_sheet_pdf  # the printing library is asked for here only
+
     response = HttpResponse(run_sheet_pdf(job.title, now, _sheet(job)), "application/pdf")
     response["Content-Disposition"] = f'inline; filename="{job.uid[:40]}-run-sheet.pdf"'
     return response

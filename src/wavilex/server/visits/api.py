@@ -208,7 +208,7 @@ def _kinds(text: str) -> list[LogKind]:
     return [named[k] for k in text.split(",") if k in named]
 
 
-@router.get("/visits.ics", operation_id="visitsCalendar", response={200: str, 401: ProblemOut, 422: ProblemOut})
+@router.get("/visits.ics", operation_id="visitsCalendar", response={200: str, **READ})
 def visits_calendar(request: HttpRequest, job_uid: str = "") -> HttpResponse:
     """Planned visits and regular checks as a calendar: of a job, or of all one may see."""
     from wavilex.server.paper.visit import Entry, calendar  # icalendar is asked for here only
