@@ -10,7 +10,9 @@ import pytest
 from tests.ui.conftest import Person, set_viewport
 
 AXE = Path(__file__).resolve().parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-SHEETS = ("brief", "gear", "wiring", "signal", "settings", "runsheet", "prove", "fault", "light", "lag", "handover")
+SHEETS = (
+    "brief", "gear", "wiring", "signal", "settings", "runsheet", "prove", "fault", "light", "lag", "handover", "visits",
+)  # fmt: skip
 
 
 def faults(person: Person) -> list[str]:
@@ -31,7 +33,7 @@ def faults(person: Person) -> list[str]:
 def test_axe_finds_no_serious_fault(person: Person, sheet: str, theme: str) -> None:
     person.theme(theme)
     person.sheet(sheet)
-    if sheet != "handover":
+    if sheet not in ("handover", "visits"):
         person.run("Den console")
     if sheet in ("wiring", "signal"):
         person.find("aside .fix")
@@ -51,6 +53,14 @@ def test_axe_on_the_parts_of_settings(person: Person, part: str) -> None:
     person.part("settings", part)
     person.run("Den console")
     person.find("main section")
+    assert faults(person) == []
+
+
+@pytest.mark.parametrize("part", ["update", "changed", "kept", "log"])
+def test_axe_on_the_parts_of_visits(person: Person, part: str) -> None:
+    person.theme("dark")
+    person.part("visits", part)
+    person.find("main p")
     assert faults(person) == []
 
 

@@ -27,7 +27,7 @@ function tell() {
 </script>
 
 <template>
-  <li :class="{ first }">
+  <li :class="{ first }" :data-key="look.key">
     <p class="head">
       <b>{{ sentenceCase(look.title) }}</b>
       <span v-if="look.cell" class="quiet">{{ look.kind === 'card' ? `on ${look.cell}` : look.cell }}</span>
