@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sys
 import tempfile
 import time
@@ -10,12 +11,13 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [str(ROOT), str(ROOT / "src")]
 
+from tests.arrivals import settled  # noqa: E402
+from tests.rigs import s07  # noqa: E402
 from tests.ui.conftest import App, Person  # noqa: E402
 from tools.browser import save_picture, set_viewport  # noqa: E402
 
-from wavilex.core.edid.build import build  # noqa: E402
-from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input  # noqa: E402
-from wavilex.library import starter_profiles  # noqa: E402
+from wavilex.core.rig.changes import apply  # noqa: E402
+from wavilex.core.rig.jobfile import Job, job_data  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -35,6 +37,19 @@ def take_readings(person: Person) -> None:
             person.click("I have warned everybody", "[role=dialog] button")
         person.passed(f"Taking {mode}")
         person.see("12 readings taken.", "main")
+
+
+def updated_once(person: Person) -> None:
+    """A job whose screen was updated, at its list of looks."""
+    rig = apply(settled(s07()), [{"op": "set_title", "value": "Harbour lounge"}])[0]
+    rig = apply(rig, [{"op": "set_device", "device": "tv", "firmware": "5.2"}])[0]
+    person.job = person.bring_in(json.dumps(job_data(Job("harbour", "Harbour lounge", "UTC", rig))))
+    person.sheet("visits", person.job)
+    person.part("visits", "update")
+    person.choose("#up-box", "TV")
+    person.type("#up-version", "5.3")
+    person.click("It has it now")
+    person.see("TV went from 5.2 to 5.3")
 
 
 def main() -> None:
@@ -57,17 +72,6 @@ def main() -> None:
             person.find("article[aria-label='Den screen'] button", "What it is").click()
             person.see("Complete", "[role=dialog]")
             picture(person, "editor")
-            person.sheet("gear")
-            screen = starter_profiles()["yarrowby-50w"]
-            data = build(spec_of_input(screen, "hdmi1", factory_settings(screen, {"format": "wide"})))
-            person.sheet("gear")
-            person.box("Museum screen")
-            person.find("article[aria-label='Museum screen'] button", "Read an EDID").click()
-            person.choose("[id^=edid-port-]", "HDMI 2")
-            person.type("textarea[aria-label='EDID as hex digits']", data.hex(" "))
-            person.click("Read", "[role=dialog] button")
-            person.see("It cannot tell", "[role=dialog]")
-            picture(person, "edid")
             person.go("/link?inp=frl:4x12&timing=cvt:3840x2160@240:rb2&dsc=1")
             person.see("Fits compressed", "main")
             picture(person, "link")
@@ -127,6 +131,10 @@ def main() -> None:
             person.sheet("handover")
             person.see("under the 40 ms", ".page")
             picture(person, "handover")
+            demo = person.job
+            updated_once(person)
+            picture(person, "visits")
+            person.job = demo
             person.sheet("gear")
             for box in ("Den screen", "Den receiver", "Den console"):
                 person.box(box)

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.arrivals import settled
 from tests.rigs import s02, s03, s04, s05, s07, s08, s09, s10, s12, s14, s18, setting
 from wavilex.cli import main
 from wavilex.core.gear.text import profile_text
@@ -103,7 +104,7 @@ def test_job_assign_is_proved(capsys: pytest.CaptureFixture[str], tmp_path: Path
 
 
 def test_job_draw_writes_what_is_asked(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
-    for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,kind")):
+    for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,code,kind")):
         target = tmp_path / f"wiring.{form}"
         assert main(["job", "draw", job_file(tmp_path), "--form", form, "-o", str(target)]) == 0
         assert target.read_text(encoding="utf-8").startswith(start)
@@ -290,3 +291,32 @@ def test_light_pq_of_one_light_and_as_a_table(capsys: pytest.CaptureFixture[str]
     assert main(["light", "pq", "--document", "bt1886", "--white", "120"]) == 0
     assert "BT.1886" in capsys.readouterr().out
     assert main(["light", "pq", "--light", "20000"]) == 2
+
+
+def test_after_an_update_from_a_shell(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job_data(Job("s10", "S10", "UTC", settled(s10("3.2", "full"))))))
+    told = ask(capsys, "job", "update", str(file), "--box", "TV", "--to", "3.4")
+    assert told["installed"] is False
+    assert len(told["steps"]) <= 0.4 * int(str(told["full"]))  # type: ignore[arg-type]
+    assert main(["job", "update", str(file), "--box", "nobody", "--to", "3.4"]) == 2
+
+
+def test_two_job_files_and_what_is_left_behind(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    one, other = tmp_path / "one.json", tmp_path / "other.json"
+    one.write_text(json.dumps(job_data(Job("a", "A", "UTC", s14()))))
+    moved = apply(s14(), [{"op": "set_device", "device": "tv", "firmware": "3.5"}])[0]
+    other.write_text(json.dumps(job_data(Job("b", "B", "UTC", moved))))
+    assert main(["job", "compare", str(one), str(one)]) == 0
+    assert main(["job", "compare", str(one), str(other)]) == 1
+    assert "TV: 3.4 → 3.5" in capsys.readouterr().out
+    assert main(["job", "handover", str(one), "--client"]) == 0
+    assert "WHEN IT GOES BLACK" in capsys.readouterr().out
+    labels = json.loads(json.dumps(ask_list(capsys, "job", "labels", str(one))))
+    assert {x["kind"] for x in labels} == {"lead", "box"}
+
+
+def ask_list(capsys: pytest.CaptureFixture[str], *words: str) -> list[dict[str, str]]:
+    assert main([*words, "--json"]) == 0
+    answer: list[dict[str, str]] = json.loads(capsys.readouterr().out)
+    return answer

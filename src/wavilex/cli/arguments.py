@@ -15,6 +15,7 @@ from wavilex.cli import (
     light_commands,
     plan_commands,
     rig_commands,
+    visit_commands,
 )
 
 
@@ -120,6 +121,22 @@ def _job(sub: argparse._SubParsersAction[_Parser]) -> None:
     _job_file(lag)
     lag.add_argument("--baseline", default="", metavar="KEY", help="the row the others are held against, as it is told")
     _finish(lag, lag_commands.of_job)
+    update = job_sub.add_parser("update", help="after an update: the fewest looks that find what it put back")
+    _job_file(update)
+    update.add_argument("--box", required=True, help="the box's name")
+    update.add_argument("--to", required=True, metavar="VERSION", help="the version it has now, or may have")
+    _finish(update, visit_commands.after_update)
+    two = job_sub.add_parser("compare", help="what stands otherwise in another job file; exit 1 where anything does")
+    _job_file(two)
+    two.add_argument("other", help="the job file it is held against")
+    _finish(two, visit_commands.compare)
+    left = job_sub.add_parser("handover", help="the hand-over as text: the client's page, then the technician's")
+    _job_file(left)
+    left.add_argument("--client", action="store_true", help="the client's page alone")
+    _finish(left, visit_commands.hand_over)
+    stick = job_sub.add_parser("labels", help="labels of leads and boxes, a line each, with their codes")
+    _job_file(stick)
+    _finish(stick, visit_commands.labels)
     draw = job_sub.add_parser("draw", help="the wiring as SVG, Graphviz DOT, or its cable schedule as CSV")
     _job_file(draw)
     draw.add_argument("--form", choices=("svg", "dot", "csv"), default="svg")

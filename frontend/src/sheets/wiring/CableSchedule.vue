@@ -20,6 +20,7 @@ defineExpose({ ready: computed(() => data.value !== undefined) })
       <thead>
         <tr>
           <th>lead</th>
+          <th>code</th>
           <th>from, and the label there</th>
           <th>to, and the label there</th>
           <th>class</th>
@@ -32,6 +33,7 @@ defineExpose({ ready: computed(() => data.value !== undefined) })
           <td>
             <b>{{ r.lead }}</b>
           </td>
+          <td>{{ r.code }}</td>
           <td>
             {{ r.start }}<br /><small>{{ r.label_from }}</small>
           </td>
