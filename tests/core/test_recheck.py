@@ -21,10 +21,11 @@ from wavilex.core.prove.readouts import readouts
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.learned import learned
 from wavilex.core.rig.model import Rig
-from wavilex.core.rig.ops import to_set
-from wavilex.core.rig.visit_facts import after_path, after_updates
+from wavilex.core.rig.ops import Change, to_set
+from wavilex.core.rig.visit_facts import AfterUpdate, after_path, after_updates
 from wavilex.core.visits.cover import cheapest
 from wavilex.core.visits.held import held, odds_of
+from wavilex.core.visits.knowledge import known_of
 from wavilex.core.visits.looks import Look
 from wavilex.core.visits.recheck import came_back, differs, recheck, stays
 
@@ -190,7 +191,7 @@ def test_what_came_back_is_learned_with_version_and_day() -> None:
         > odds_of(rig, rig.devices["tv"], "light", "10.0").percent
     )
     # and what stands at its other cells is told as taken to have come back, not as seen
-    (seen,) = [a for a in after_updates(rig, "tv") if a.setting == "warmth"]
+    (seen,) = [a for a in after_updates(rig, "tv", here=True) if a.setting == "warmth"]
     assert list(seen.came_back) == [place[0]]
     assert seen.presumed
     assert all(rig.settings["tv", scope, "warmth"].found is None for scope in seen.presumed)
@@ -204,3 +205,20 @@ def test_a_setting_cannot_come_back_to_what_it_is_not(value: str) -> None:
     place = next(p for p in page.places if p[1] == "warmth")
     with pytest.raises(ChangeError, match="come back"):
         came_back(rig, found, page, {place: value}, "")
+
+
+def test_what_another_box_of_its_kind_did_counts_but_is_no_look_at_this_one() -> None:
+    """Taken from the shelf with the box: it moves the odds and is told, and this box is still to be looked at."""
+    back = {"hdmi1;range=sdr;mode=game": "cool"}
+    seen = AfterUpdate(setting="warmth", version=VERSION, day="2026-05-03", came_back=back)
+    fact: Change = {
+        "op": "set_fact", "device": "tv", "path": after_path(VERSION, "warmth"),
+        "value": seen.model_dump(mode="json", exclude_defaults=True), "provenance": "measured_elsewhere",
+    }  # fmt: skip
+    bare = updated(settled(s07()), "tv")
+    told = recheck(apply(bare, [fact])[0], "tv", VERSION)
+    assert told.odds["warmth"].percent > recheck(bare, "tv", VERSION).odds["warmth"].percent
+    assert {h.outcome for h in told.values} == {"open"}
+    assert "warmth" in {key for _, key in told.steps[0].look.places}  # the likeliest comes first
+    words = [n["words"] for n in known_of(bare, told.device, "", VERSION, [seen])]
+    assert any("Colour temperature came back to cool with firmware 9.9" in w for w in words)

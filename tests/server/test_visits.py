@@ -17,12 +17,15 @@ from tests.conftest import Api
 from tests.rigs import s14, setting
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.jobfile import Job as CoreJob
+from wavilex.server.config import limits
 from wavilex.server.files.services import import_job
 from wavilex.server.jobs import log
 from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.folding import fold
 from wavilex.server.jobs.models import Job, KeptState, LogEntry
 from wavilex.server.jobs.services import change_job, step_history
 from wavilex.server.problems import ProblemError
+from wavilex.server.upkeep.health import faults
 from wavilex.server.visits import services
 
 pytestmark = pytest.mark.django_db
@@ -254,3 +257,64 @@ def test_a_page_of_the_book_goes_on_where_the_last_ended(job: Job) -> None:
         if more is None:
             break
     assert seen == [f"line {n} of many" for n in range(149, -1, -1)]
+
+
+# --- old history folded -----------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def long(job: Job, user: Any, monkeypatch: pytest.MonkeyPatch) -> Job:
+    """Ten changes, a visit begun, three more; two of the latest are never folded."""
+    monkeypatch.setattr(limits, "CHANGES_UNFOLDED", 2)
+    for n in range(10):
+        _change(job, user, setting("tv", "hdmi1;range=sdr", "light", str(40 + n)), uid=f"before-{n:04}")
+    services.plan_visit(job_uid=job.uid, uid="visit-0001", title="", who="", note="", planned_for=None)
+    services.move_visit(job_uid=job.uid, uid="visit-0001", state="open")
+    for n in range(3):
+        _change(job, user, setting("tv", "hdmi1;range=sdr", "light", str(60 + n)), uid=f"visit-{n:05}")
+    fold(job_pk=job.pk)
+    return Job.objects.get(pk=job.pk)
+
+
+def test_what_the_present_visit_did_can_be_undone_after_folding(long: Job, user: Any) -> None:
+    assert long.folded_to == 10
+    for n in range(3):
+        step_history(job_uid=long.uid, uid=f"undo-{n:05}", actor=user, kind="undo")
+    assert rig_of(Job.objects.get(pk=long.pk)).settings["tv", "hdmi1;range=sdr", "light"].plan == "49"
+    with pytest.raises(ProblemError, match="nothing to undo"):
+        step_history(job_uid=long.uid, uid="undo-00009", actor=user, kind="undo")
+    assert list(faults()) == []
+
+
+def test_a_folded_change_sent_again_is_still_done_once(long: Job, user: Any) -> None:
+    before = long.revision
+    _change(long, user, setting("tv", "hdmi1;range=sdr", "light", "40"), uid="before-0000")
+    assert Job.objects.get(pk=long.pk).revision == before
+
+
+def test_a_page_from_before_the_visit_is_told_to_look_again(long: Job, user: Any) -> None:
+    ops = [setting("tv", "hdmi1;range=sdr", "light", "1")]
+    with pytest.raises(ProblemError, match="before the last visit"):
+        change_job(job_uid=long.uid, base=4, uid="late-00001", ops=ops, actor=user)
+
+
+def test_the_book_keeps_what_folded_changes_did(long: Job) -> None:
+    assert long.changes.filter(kind="folded").count() == 10
+    assert len(log.find(job=long, words="panel 44")["lines"]) == 1
+
+
+def test_what_the_shelf_learned_of_such_a_box_is_asked(api: Api, user: Any, job: Job) -> None:
+    """Another job's box came back after this version: here it is told, and its setting comes first."""
+    _change(job, user, {"op": "set_device", "device": "tv", "firmware": "3.4"})
+    page = next(s for s in api.get(f"/jobs/{job.uid}/updates")["boxes"][0]["steps"] if "colour" in s["title"])
+    scope = page["values"][0].partition("|")[0]
+    _look(api, job, page, "came_back", [{"scope": scope, "setting": "warmth", "value": "cool"}])
+    profile = api.get(f"/jobs/{job.uid}/devices/tv/profile")["data"]
+    api.post("/shelf", {"data": profile})
+    api.post(f"/jobs/{job.uid}/devices/tv/shelf", {"paths": ["after_update.3-4.warmth"]})
+    rig = apply(settled(s14()), [{"op": "set_device", "device": "tv", "firmware": "3.1"}])[0]
+    other = import_job(job=CoreJob("other", "Another", "UTC", rig))
+    told = api.get(f"/jobs/{other.uid}/devices/tv/update?version=3.4")
+    assert any("came back to cool with firmware 3.4" in k["words"] for k in told["known"])
+    assert any(v.endswith("|warmth") for v in told["steps"][0]["values"])
+    assert {v["outcome"] for v in told["values"]} == {"open"}

@@ -21,6 +21,7 @@ from wavilex.core.rig.edit_facts import LagSeen, SettingLag
 from wavilex.core.rig.model import (
     AFTER_UPDATE_FACT,
     CAME_BACK_FACT,
+    CONFIRMED_FACT,
     KEPT_FACT,
     LAG_FACT,
     PEAK_FACT,
@@ -36,7 +37,7 @@ from wavilex.core.rig.ops import AddDevice, Change, SetFact
 from wavilex.core.rig.room_light import PAGE_FACT, ROOM_FACT
 from wavilex.core.rig.shapes import LearnedOut
 from wavilex.core.rig.teach import FIELD_NAMES
-from wavilex.core.rig.visit_facts import AfterUpdate
+from wavilex.core.rig.visit_facts import AfterUpdate, ConfirmedFault
 from wavilex.core.video.named import shown
 
 _FIRMWARE = "newest_firmware"
@@ -132,6 +133,10 @@ def fact_words(profile: Profile, path: str, value: Any) -> str:
         return setting_lag_words(profile, SettingLag.model_validate(value))
     if kind == CAME_BACK_FACT:
         return came_back_words(profile, path, value)
+    if kind == CONFIRMED_FACT:
+        fault = ConfirmedFault.model_validate(value)
+        on = f", on firmware {fault.firmware}" if fault.firmware else ""
+        return f"a fault that was confirmed: {fault.words}{on}{f', {fault.day}' if fault.day else ''}"
     if kind == AFTER_UPDATE_FACT:
         return after_update_words(profile, AfterUpdate.model_validate(value))
     name, _, what = rest.partition(".")
@@ -210,7 +215,11 @@ def learned_data(lines: Sequence[Line]) -> list[LearnedOut]:
 
 
 def _source(line: Line) -> str:
-    return "seen here" if line.path.startswith(f"{CAME_BACK_FACT}.") else PROVENANCE_NAMES[line.provenance]
+    return (
+        "seen here"
+        if line.path.startswith((f"{CAME_BACK_FACT}.", f"{CONFIRMED_FACT}."))
+        else PROVENANCE_NAMES[line.provenance]
+    )
 
 
 def with_learned(

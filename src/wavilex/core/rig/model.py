@@ -246,5 +246,6 @@ SETTING_LAG_FACT = "setting_lag"  # facts about a box: what a value of a setting
 CAME_BACK_FACT = "came_back"  # facts about a setting that reverted after it was set, by the box or by its path
 UPDATED_FACT = "updated"  # a fact about a box: from which version to which it was brought last
 AFTER_UPDATE_FACT = "after_update"  # facts about a setting after an update: whether it stayed or came back
+CONFIRMED_FACT = "confirmed"  # facts about a box: a fault that was found to be it, here or at such a box
 KEPT_FACT = "kept"  # facts about a setting that the client set by his own hand, and why
 PLAYS_FACT = "plays"  # a fact about a whole box: it makes sound itself

@@ -16,11 +16,20 @@ from wavilex.core.fields import Ident, Model, Version, version_key
 from wavilex.core.gear.setting import Setting
 from wavilex.core.rig.edit_cells import check_scope
 from wavilex.core.rig.edit_common import find_device, need
-from wavilex.core.rig.model import AFTER_UPDATE_FACT, KEPT_FACT, UPDATED_FACT, Device, Rig, SettingKey, SettingValue
+from wavilex.core.rig.model import (
+    AFTER_UPDATE_FACT,
+    CONFIRMED_FACT,
+    KEPT_FACT,
+    UPDATED_FACT,
+    Device,
+    Rig,
+    SettingKey,
+    SettingValue,
+)
 from wavilex.core.rig.ops import Change, SetFact, to_set
 
 _M = TypeVar("_M", bound=Model)
-VISIT_FACTS = (UPDATED_FACT, AFTER_UPDATE_FACT, KEPT_FACT)
+VISIT_FACTS = (UPDATED_FACT, AFTER_UPDATE_FACT, KEPT_FACT, CONFIRMED_FACT)
 _Scope = Annotated[str, Field(max_length=120)]
 _Value = Annotated[str, Field(min_length=1, max_length=40)]
 _Day = Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
@@ -45,6 +54,14 @@ class AfterUpdate(Model):
     came_back: dict[_Scope, _Value] = {}
     doubted: tuple[_Scope, ...] = ()
     presumed: tuple[_Scope, ...] = ()
+
+
+class ConfirmedFault(Model):
+    """A fault that was found to be it, at such a box: in words, when and on which version."""
+
+    words: Annotated[str, Field(min_length=1, max_length=200)]
+    day: _Day = ""
+    firmware: Annotated[str, Field(max_length=60)] = ""
 
 
 class Kept(Model):
@@ -85,6 +102,11 @@ def check_visit_fact(device: Device, path: str, value: Any) -> None:
         if value is not None:
             _read(Updated, value, path)
         return
+    if kind == CONFIRMED_FACT:
+        need(0 < len(rest) <= 40, f"a confirmed fault is kept as {CONFIRMED_FACT}.<name>, not {path!r}")
+        if value is not None:
+            _read(ConfirmedFault, value, path)
+        return
     setting = device.profile.setting(rest.rpartition(".")[2])
     need(setting is not None, f"{device.label} has no setting {rest.rpartition('.')[2]!r}")
     assert setting is not None
@@ -124,10 +146,12 @@ def updated(rig: Rig, device: str) -> Updated | None:
     return seen if seen is not None and rig.devices[device].firmware == seen.now else None
 
 
-def after_updates(rig: Rig, device: str) -> Iterator[AfterUpdate]:
-    """How its settings stood after updates, in the order it was noted."""
+def after_updates(rig: Rig, device: str, *, here: bool) -> Iterator[AfterUpdate]:
+    """How its settings stood after updates, in the order it was noted: of this box, or of others of its kind, as the
+    shelf had it.
+    """
     for path, fact in rig.device_facts(device).items():
-        if path.startswith(f"{AFTER_UPDATE_FACT}."):
+        if path.startswith(f"{AFTER_UPDATE_FACT}.") and (fact.provenance == "measured_here") is here:
             yield AfterUpdate.model_validate(fact.value)
 
 

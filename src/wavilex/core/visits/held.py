@@ -23,6 +23,7 @@ MAYBE_PERCENT = 50
 REVERTED_PERCENT = 40
 USUAL_PERCENT = 15
 _USUAL_WEIGHT = 2  # updates that the guess counts as much as
+SAME_VERSION_COUNTS = 4  # what was seen of this very version at another box counts as so many updates
 Outcome = Literal["open", "stayed", "came_back", "doubted", "presumed"]
 
 
@@ -54,7 +55,7 @@ def held(rig: Rig, device: Device, version: str) -> list[Held]:
     """Every value of a box that an update to `version` may have put back. Values nobody has seen are none of them: the
     run sheet has them as not seen.
     """
-    since = {a.setting: a for a in after_updates(rig, device.uid) if a.version == version}
+    since = {a.setting: a for a in after_updates(rig, device.uid, here=True) if a.version == version}
     out = []
     for (uid, scope, key), value in rig.settings.items():
         setting = device.profile.setting(key)
@@ -100,26 +101,29 @@ def put_back_at_once(device: Device, version: str) -> Iterator[tuple[UpdateReset
                 yield quirk, frozenset(quirk.settings or (s.id for s in device.profile.settings)), acts
 
 
-def odds_of(rig: Rig, device: Device, key: str, version: str) -> Odds:
-    """How likely an update to `version` put a setting back."""
+def odds_of(rig: Rig, device: Device, key: str, version: str, elsewhere: Sequence[AfterUpdate] = ()) -> Odds:
+    """How likely an update to `version` put a setting back. elsewhere: what was seen at others of its kind."""
     rules = [(q, acts) for q, keys, acts in put_back_at_once(device, version) if key in keys]
     sure = next((q for q, acts in rules if acts and not q.comes_and_goes), None)
     if sure is not None:
         return Odds(KNOWN_PERCENT, sure.because, sure.source)
-    before = [a for a in after_updates(rig, device.uid) if a.setting == key and a.version != version]
-    same = [a for a in after_updates(rig, device.uid) if a.setting == key and a.version == version and not a.day]
-    came, stayed = (sum(bool(a.came_back) for a in before), sum(bool(a.stayed) and not a.came_back for a in before))
     if rules:
         return Odds(MAYBE_PERCENT, rules[0][0].because, rules[0][0].source)
-    if came or stayed or same:
+    here = [a for a in after_updates(rig, device.uid, here=True) if a.setting == key and a.version != version]
+    others = [a for a in elsewhere if a.setting == key]
+    weighed = [(a, 1 if a.version != version else SAME_VERSION_COUNTS) for a in (*here, *others)]
+    came = sum(n for a, n in weighed if a.came_back)
+    stayed = sum(n for a, n in weighed if a.stayed and not a.came_back)
+    if came or stayed:
         percent = (USUAL_PERCENT * _USUAL_WEIGHT + 100 * came) // (_USUAL_WEIGHT + came + stayed)
-        told = [f"came back at {_times(came)}"] if came else []
-        told += [f"stayed through {_times(stayed)}"] if stayed else []
-        return Odds(percent, " and ".join(told), "measured_here")
+        return Odds(percent, _told(here, others), "measured_here" if here else "measured_elsewhere")
     if any(path.startswith(f"{CAME_BACK_FACT}.{key}.") for path in rig.device_facts(device.uid)):
         return Odds(REVERTED_PERCENT, "it reverted once, by the box itself or by its path", "measured_here")
     return Odds(USUAL_PERCENT, "nothing is known of it; settings come back by themselves after updates", "guess")
 
 
-def _times(count: int) -> str:
-    return "one update" if count == 1 else f"{count} updates"
+def _told(here: Sequence[AfterUpdate], others: Sequence[AfterUpdate]) -> str:
+    """`came back here with 3.3, stayed at another with 3.4`."""
+    seen = [(a, "here") for a in here] + [(a, "at another of these") for a in others]
+    words = {f"{'came back' if a.came_back else 'stayed'} {where} with {a.version}": None for a, where in seen}
+    return ", ".join(words)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 from wavilex.core.fields import PROVENANCE_NAMES, version_key
 from wavilex.core.rig.edit_facts import SettingLag
@@ -10,17 +10,20 @@ from wavilex.core.rig.learned import after_update_words
 from wavilex.core.rig.light_notes import LightNote
 from wavilex.core.rig.model import SETTING_LAG_FACT, Device, Observation, Rig
 from wavilex.core.rig.style import QUESTIONS, followed
-from wavilex.core.rig.visit_facts import after_updates, newer
+from wavilex.core.rig.visit_facts import AfterUpdate, after_updates, newer
 from wavilex.core.visits.held import put_back_at_once
 from wavilex.core.visits.shapes import RestingOut, UpdateAdvice, VersionNote
 
 
-def known_of(rig: Rig, device: Device, was: str, version: str) -> list[VersionNote]:
+def known_of(
+    rig: Rig, device: Device, was: str, version: str, elsewhere: Sequence[AfterUpdate] = ()
+) -> list[VersionNote]:
     """What profile and shelf say of a version: what begins and ends with it, what it puts back, what was learned."""
-    return list(_known(rig, device, was, version))
+    told = {n["words"]: n for n in _known(rig, device, was, version, elsewhere)}
+    return list(told.values())
 
 
-def _known(rig: Rig, device: Device, was: str, version: str) -> Iterator[VersionNote]:
+def _known(rig: Rig, device: Device, was: str, version: str, elsewhere: Sequence[AfterUpdate]) -> Iterator[VersionNote]:
     profile = device.profile
     for rule, keys, acts in put_back_at_once(device, version):
         named = [s.label for s in profile.settings if s.id in keys]
@@ -34,10 +37,12 @@ def _known(rig: Rig, device: Device, was: str, version: str) -> Iterator[Version
         if before is not after and None not in (before, after):
             word = "Begins" if after else "Ends"
             yield {"words": f"{word} with it: {quirk.because}", "source": PROVENANCE_NAMES[quirk.source]}
-    for seen in after_updates(rig, device.uid):
-        own = seen.version == version
-        if seen.came_back or (own and seen.stayed):
-            yield {"words": after_update_words(profile, seen), "source": PROVENANCE_NAMES["measured_here"]}
+    here, there = PROVENANCE_NAMES["measured_here"], PROVENANCE_NAMES["measured_elsewhere"]
+    seen = [(a, here) for a in after_updates(rig, device.uid, here=True)]
+    seen += [(a, there) for a in (*after_updates(rig, device.uid, here=False), *elsewhere)]
+    for a, source in seen:
+        if a.came_back or (a.version == version and a.stayed):
+            yield {"words": after_update_words(profile, a), "source": source}
     newest = profile.newest_firmware
     if newest is not None and (key := version_key(version)) is not None:
         known = version_key(newest) or ()

@@ -2,8 +2,9 @@
 
 Each setting is looked at in one cell at least, and each cell at one setting at least: an update puts a setting back in
 every cell, or a cell as a whole (common practice). Where one came back, its other cells are taken to have come back
-too, unseen, and are set again from the run sheet; and all else of that cell is doubted. A read-out that says something
-else makes every value it tells of doubtful. What is in doubt is looked at in its menu.
+too, unseen, and are set again from the run sheet; and all else of that cell is doubted, unless something of it was seen
+too, unseen, and are set again from the run sheet; all else of that cell is doubted, unless something of it was seen to
+have stayed. A read-out that says something else makes every value it tells of doubtful. What is in doubt is looked at
 """
 
 from __future__ import annotations
@@ -51,14 +52,20 @@ class Recheck:
         return [h for h in self.values if h.outcome == outcome]
 
 
-def recheck(rig: Rig, uid: str, version: str, states: States | None = None) -> Recheck:
-    """What is still to be looked at on a box that was brought to a version. Raises ChangeError for no such box."""
+def recheck(
+    rig: Rig, uid: str, version: str, states: States | None = None, elsewhere: Sequence[AfterUpdate] = ()
+) -> Recheck:
+    """What is still to be looked at on a box that was brought to a version. Raises ChangeError for no such box.
+
+    elsewhere: how settings stood after updates at others of its kind, beside what the job has of that.
+    """
     device = rig.devices.get(uid)
     if device is None:
         raise ChangeError(f"there is no device {uid!r}", where="device")
     values = held(rig, device, version)
     stood = as_it_stood(rig, device, values)
-    odds = {key: odds_of(rig, device, key, version) for key in dict.fromkeys(h.setting.id for h in values)}
+    others = [*after_updates(rig, uid, here=False), *elsewhere]
+    odds = {key: odds_of(rig, device, key, version, others) for key in dict.fromkeys(h.setting.id for h in values)}
     looks = pages(Layer(stood, "found", states), device, [(h.scope, h.setting) for h in values])
     if any(h.outcome == "open" for h in values):
         looks += cards(stood, device, [h for h in values if h.outcome == "open"], states)
@@ -140,7 +147,9 @@ def came_back(rig: Rig, found: Recheck, look: Look, back: Mapping[Place, str], d
         if value == by_place[place].value or by_place[place].setting.read(value) != value:
             raise ChangeError(f"{by_place[place].setting.label} cannot have come back to {value!r}", where="back")
     said = {p: "came_back" if p in back else "stayed" for p in look.places}
-    keys, cells = {key for _, key in back}, {scope for scope, _ in back if scope}
+    keys = {key for _, key in back}
+    stayed = {h.scope for h in found.values if said.get(h.place, h.outcome) == "stayed" and h.scope}
+    cells = {scope for scope, _ in back if scope and not any(meet(scope, other) for other in stayed)}
     together = set(keys)
     for _, group, acts in put_back_at_once(found.device, found.version):
         if acts and group & keys:
@@ -150,7 +159,7 @@ def came_back(rig: Rig, found: Recheck, look: Look, back: Mapping[Place, str], d
             continue
         if h.setting.id in together:
             said[h.place] = "presumed"
-        elif any(meet(h.scope, scope) for scope in cells):
+        elif h.scope and any(meet(h.scope, scope) for scope in cells):
             said[h.place] = "doubted"
     return _noted(rig, found, said, back, day)
 
@@ -160,7 +169,7 @@ def _noted(
 ) -> list[Change]:  # fmt: skip
     """The changes that keep what was seen: of each setting, and where it came back the value found, the one planned."""
     uid, ops = found.device.uid, list[Change]()
-    before = {a.setting: a for a in after_updates(rig, uid) if a.version == found.version}
+    before = {a.setting: a for a in after_updates(rig, uid, here=True) if a.version == found.version}
     by_place = {h.place: h for h in found.values}
     for key in dict.fromkeys(key for _, key in said):
         own = {scope: outcome for (scope, k), outcome in said.items() if k == key}

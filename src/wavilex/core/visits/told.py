@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 from wavilex.core.chain.paths import States
 from wavilex.core.fields import PROVENANCE_NAMES
@@ -10,20 +11,25 @@ from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.words import cell_words
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import INPUT_KEY
-from wavilex.core.rig.visit_facts import kept_values, updated
+from wavilex.core.rig.visit_facts import AfterUpdate, kept_values, updated
 from wavilex.core.visits.held import Held
 from wavilex.core.visits.knowledge import known_of, resting, school_of, update_advice
 from wavilex.core.visits.recheck import Recheck, Step, recheck
 from wavilex.core.visits.shapes import AtRisk, BackOption, KeptOut, LookOut, RecheckOut, UpdatesOut
 
+_NONE: Mapping[str, Sequence[AfterUpdate]] = MappingProxyType({})
 LagBy = Mapping[str, Mapping[str, int]]  # readings that count, by device and firmware
 
 
 def recheck_data(
-    rig: Rig, uid: str, version: str, lag: Mapping[str, int], states: States | None = None
+    rig: Rig, uid: str, version: str, lag: Mapping[str, int], states: States | None = None,
+    elsewhere: Sequence[AfterUpdate] = (),
 ) -> RecheckOut:  # fmt: skip
-    """A box at a version it was brought to, or may be. Raises ChangeError for no such box."""
-    found = recheck(rig, uid, version, states)
+    """A box at a version it was brought to, or may be. elsewhere: what the shelf knows of others of its kind.
+
+    Raises ChangeError for no such box.
+    """
+    found = recheck(rig, uid, version, states, elsewhere)
     device, seen = found.device, updated(rig, uid)
     installed = device.firmware == version
     was = seen.was if seen is not None and seen.now == version else "" if installed else device.firmware
@@ -32,7 +38,7 @@ def recheck_data(
     unseen -= sum(h.outcome == "presumed" for h in found.values)
     return {
         "device": uid, "label": device.label, "was": was, "version": version, "installed": installed,
-        "known": known_of(rig, device, was, version), "resting": resting(rig, device, lag, version),
+        "known": known_of(rig, device, was, version, elsewhere), "resting": resting(rig, device, lag, version),
         "values": [_value(rig, found, h) for h in found.values], "steps": [_look(s) for s in found.steps],
         "full": found.full, "minutes": -(-sum(s.look.seconds for s in found.steps) // 60), "unseen": unseen,
         "done": installed and not found.steps,
@@ -65,14 +71,19 @@ def _look(step: Step) -> LookOut:
     }  # fmt: skip
 
 
-def updates_data(rig: Rig, lag: LagBy, states: States | None = None) -> UpdatesOut:
+def updates_data(
+    rig: Rig,
+    lag: LagBy,
+    states: States | None = None,
+    shelf: Mapping[str, Sequence[AfterUpdate]] = MappingProxyType({}),
+) -> UpdatesOut:
     """All boxes of a job: what to bring them to, and those that were updated and are still to be looked over."""
     school, words = school_of(rig)
     boxes = []
     for uid in rig.devices:
         seen = updated(rig, uid)
         if seen is not None:
-            boxes.append(recheck_data(rig, uid, seen.now, lag.get(uid, {}), states))
+            boxes.append(recheck_data(rig, uid, seen.now, lag.get(uid, {}), states, shelf.get(uid, ())))
     return {
         "school": school, "school_words": words, "advice": update_advice(rig), "boxes": boxes, "kept": kept_data(rig),
     }  # fmt: skip

@@ -1,9 +1,10 @@
-"""What a job's lag sessions and run sheet say of its boxes, for the shelf."""
+"""What a job's lag sessions, run sheet and closed searches say of its boxes, for the shelf."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
+from wavilex.core.fault.confirmed import confirmed_faults
 from wavilex.core.lag.seen import seen_lag
 from wavilex.core.rig.learned import Seen
 from wavilex.core.rig.model import Rig
@@ -14,10 +15,10 @@ from wavilex.server.jobs.steps import events_of
 
 
 def seen_in(job: Job, rig: Rig) -> dict[str, Sequence[Seen]]:
-    """By box: what was measured there, and what it put back."""
+    """By box: what was measured there, what it put back, which faults were confirmed."""
     out: dict[str, list[Seen]] = {}
     for session in job.lag_sessions.all():
         out.setdefault(session.device, []).extend(seen_lag(report_of(session)))
-    for device, seen in came_back(rig, events_of(job)):
+    for device, seen in (*came_back(rig, events_of(job)), *confirmed_faults(rig)):
         out.setdefault(device, []).append(seen)
     return dict(out)

@@ -12,7 +12,8 @@ from wavilex.core.gear.compare import differences
 from wavilex.core.gear.pack import FactRow, Packed
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
 from wavilex.core.rig.learned import Seen, learned, learned_data
-from wavilex.core.rig.model import Device, Rig
+from wavilex.core.rig.model import AFTER_UPDATE_FACT, Device, Rig
+from wavilex.core.rig.visit_facts import AfterUpdate
 from wavilex.library import starter_profiles
 from wavilex.server.jobs.models import Device as DeviceRow
 from wavilex.server.jobs.selectors import seen_jobs
@@ -139,6 +140,19 @@ def box_of(profile: Profile, digest: str) -> models.Box | None:
         return version.box
     named = {"profile_id": profile.id, "maker": profile.maker, "model": profile.model}
     return models.Box.objects.filter(**named).first()
+
+
+def after_updates_of(rig: Rig) -> dict[str, list[AfterUpdate]]:
+    """By box of a job: how settings stood after updates at others of its kind, as the shelf keeps it."""
+    ids = {d.profile.id for d in rig.devices.values()}
+    boxes = {(b.profile_id, b.maker, b.model): b for b in models.Box.objects.filter(profile_id__in=ids)}
+    out: dict[str, list[AfterUpdate]] = {}
+    for d in rig.devices.values():
+        box = boxes.get((d.profile.id, d.profile.maker, d.profile.model))
+        rows = [r for r in facts_of(box) if r.path.startswith(f"{AFTER_UPDATE_FACT}.")] if box else []
+        own = rig.device_facts(d.uid)
+        out[d.uid] = [AfterUpdate.model_validate(r.value) for r in rows if r.path not in own]
+    return out
 
 
 def on_shelf(rig: Rig, seen: Mapping[str, Sequence[Seen]]) -> list[OnShelf]:

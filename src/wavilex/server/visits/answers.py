@@ -16,6 +16,7 @@ from wavilex.server.jobs.models import Job
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.services import change_job
 from wavilex.server.problems import ProblemError
+from wavilex.server.shelf.selectors import after_updates_of
 
 Outcome = Literal["stays", "differs", "came_back"]
 
@@ -30,7 +31,7 @@ def answer(
     if job.changes.filter(uid=_uid(uid)).exists():
         return job
     rig = rig_of(job)
-    found = recheck(rig, device, version, states_of(job))
+    found = recheck(rig, device, version, states_of(job), after_updates_of(rig).get(device, ()))
     if found.device.firmware != version:
         words = f"{found.device.label} does not run {version} any more: say which version it has now."
         raise ProblemError(409, "other_version", words, "version")

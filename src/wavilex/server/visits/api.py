@@ -18,11 +18,12 @@ from wavilex.core.visits.told import recheck_data, updates_data
 from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
+from wavilex.server.jobs.cache import rig_of, states_of
 from wavilex.server.jobs.log import LogKind, LogOut, box_tag, find
 from wavilex.server.jobs.models import Job
 from wavilex.server.jobs.selectors import job_by_uid, seen_jobs
 from wavilex.server.schemas import ProblemOut, When
+from wavilex.server.shelf.selectors import after_updates_of
 from wavilex.server.visits import services
 from wavilex.server.visits.answers import Outcome, answer, keep_by_hand
 from wavilex.server.visits.selectors import lag_by_firmware, visits_of
@@ -108,7 +109,8 @@ def compare_text(request: HttpRequest, job_uid: str, a: str, b: str = NOW, layer
 def read_updates(request: HttpRequest, job_uid: str) -> UpdatesOut:
     """Boxes to be brought to another version, and those that were: what to look at, the most risk first."""
     job = job_by_uid(job_uid)
-    return updates_data(rig_of(job), lag_by_firmware(job), states_of(job))
+    rig = rig_of(job)
+    return updates_data(rig, lag_by_firmware(job), states_of(job), after_updates_of(rig))
 
 
 Version = Annotated[str, Field(max_length=30, pattern=VERSION_PATTERN)]
@@ -121,9 +123,8 @@ def update_of(request: HttpRequest, job_uid: str, device_uid: str, version: Vers
 
 
 def _told(job: Job, device: str, version: str) -> RecheckOut:
-    lag = lag_by_firmware(job).get(device, {})
-    work = lambda: recheck_data(rig_of(job), device, version, lag, states_of(job))  # noqa: E731  (a closure, told once)
-    return remembered(job, ("recheck", device, version, tuple(lag.items())), work, ANSWER_BYTES)
+    rig, lag = rig_of(job), lag_by_firmware(job).get(device, {})
+    return recheck_data(rig, device, version, lag, states_of(job), after_updates_of(rig).get(device, ()))
 
 
 class BackIn(Schema):
