@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What the client set by his own hand, and why: noted as found, planned so, and no advice turns it.
+// What the client set by their own hand, and why: noted as found, planned so, and no advice turns it.
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
@@ -73,7 +73,7 @@ async function keep() {
       </select></span
     >
     <span v-if="box"
-      ><label for="kept-key">he set</label
+      ><label for="kept-key">the client set</label
       ><select id="kept-key" v-model="key" @change="scope = value = ''">
         <option value="">which setting?</option>
         <option v-for="r in box.rows" :key="r.key" :value="r.key">{{ r.label }}</option>
@@ -96,7 +96,7 @@ async function keep() {
     >
     <template v-if="row">
       <span class="wide"
-        ><label for="kept-why">because, in his words</label
+        ><label for="kept-why">because, in the client’s words</label
         ><input id="kept-why" v-model="because" maxlength="200" placeholder="too dark by day"
       /></span>
       <span><label for="kept-by">who</label><input id="kept-by" v-model="by" maxlength="60" /></span>
@@ -115,7 +115,7 @@ async function keep() {
       <p>
         “{{ k.because }}” <span class="quiet small">{{ [k.by, k.day].filter(Boolean).join(', ') }}</span>
         <button v-if="mayEdit()" class="slight" @click="send(k.device, k.scope, k.setting, '', '')">
-          He is free of it
+          No longer kept
         </button>
       </p>
     </li>

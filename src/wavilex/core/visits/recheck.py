@@ -2,9 +2,9 @@
 
 Each setting is looked at in one cell at least, and each cell at one setting at least: an update puts a setting back in
 every cell, or a cell as a whole (common practice). Where one came back, its other cells are taken to have come back
-too, unseen, and are set again from the run sheet; and all else of that cell is doubted, unless something of it was seen
 too, unseen, and are set again from the run sheet; all else of that cell is doubted, unless something of it was seen to
 have stayed. A read-out that says something else makes every value it tells of doubtful. What is in doubt is looked at
+in its menu.
 """
 
 from __future__ import annotations
