@@ -18,6 +18,7 @@ from wavilex.server.paper.page import BOLD, INK, RULE, TEXT, TaggedCanvas, regis
 _PAD = 2 * mm
 _LEAST_PT = 5.0
 _QUIET_MODULES = 2
+_CODE = 24 * mm
 
 
 def label_sheet_pdf(
@@ -53,7 +54,7 @@ def _label(canvas: TaggedCanvas, row: LabelOut, sheet: LabelSheet, place: int, l
         canvas.end_tag()
     right = x + width - _PAD
     if link and height >= 20 * mm:
-        side = height - 2 * _PAD
+        side = min(height - 2 * _PAD, _CODE)
         _code(canvas, link, right - side, y + _PAD, side)
         right -= side + _PAD
     room = right - x - _PAD
