@@ -7,10 +7,12 @@ from fractions import Fraction
 
 import pytest
 
-from tests.rigs import device, lead, rig, run, s03
+from tests.rigs import device, lead, rig, run, s03, s14
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import ChangeError
+from wavilex.core.fault.case import CLOSED
+from wavilex.core.fault.confirmed import confirmed_faults
 from wavilex.core.gear.pack import FactRow
 from wavilex.core.gear.profile import profile_data
 from wavilex.core.lag.budget import picture_path
@@ -171,3 +173,19 @@ def test_a_fact_that_does_not_fit_its_box_is_told() -> None:
         ("peak_cd_m2", "bright"),
     ):
         assert fact_fault(tv, FactRow(path=path, value=value))
+
+
+def test_a_confirmed_fault_is_a_line_for_the_shelf() -> None:
+    """Of a search that was closed with a cause: in words, with day and version; one closed without is none."""
+    seen = {
+        "uid": "s1.0", "run": "k1", "device": "tv", "line": CLOSED, "place": "Fault", "label": "it was: HDMI 1 is dead",
+        "answer": "seen", "observed": "dead/tv/hdmi1", "at": "2026-05-03T10:00:00+00:00", "firmware": "3.4",
+    }  # fmt: skip
+    nothing = {**seen, "uid": "s2.0", "observed": "nothing", "label": "it was: nothing found"}
+    rig = apply(s14(), [{"op": "observe", "observation": o} for o in (seen, nothing)])[0]
+    ((device, fault),) = confirmed_faults(rig)
+    assert device == "tv"
+    (line,) = [x for x in learned(rig, rig.devices["tv"], seen=[fault]) if x.path == fault.path]
+    assert line.words == "a fault that was confirmed: HDMI 1 is dead, on firmware 3.4, 2026-05-03"
+    profile, facts = rig.devices["tv"].profile, [FactRow(path=line.path, value=line.value)]
+    assert fact_fault(profile, facts[0]) == ""
