@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal
 
 from django.db import transaction
@@ -113,6 +112,7 @@ def read_updates(request: HttpRequest, job_uid: str) -> UpdatesOut:
     return updates_data(rig, lag_by_firmware(job), states_of(job), after_updates_of(rig))
 
 
+LineId = Annotated[int, Field(ge=0, le=2**62)]
 Version = Annotated[str, Field(max_length=30, pattern=VERSION_PATTERN)]
 
 
@@ -185,7 +185,7 @@ def kept_by_hand(request: HttpRequest, job_uid: str, device_uid: str, payload: K
 @router.get("/jobs/{job_uid}/log", operation_id="jobLog", response={200: LogOut, **READ})
 def job_log(
     request: HttpRequest, job_uid: str, words: str = "", kinds: str = "", device: str = "",
-    since: datetime | None = None, until: datetime | None = None, before: int | None = None,
+    since: When | None = None, until: When | None = None, before: LineId | None = None,
 ) -> LogOut:  # fmt: skip
     """A job's logbook, the latest first. words: every one of them begins a word of the line; kinds: with commas."""
     return find(
@@ -197,7 +197,7 @@ def job_log(
 @router.get("/log", operation_id="log", response={200: LogOut, 401: ProblemOut, 422: ProblemOut})
 def whole_log(
     request: HttpRequest, words: str = "", kinds: str = "", profile: str = "", name: str = "",
-    since: datetime | None = None, until: datetime | None = None, before: int | None = None,
+    since: When | None = None, until: When | None = None, before: LineId | None = None,
 ) -> LogOut:  # fmt: skip
     """The logbook over all jobs one may see; of a type of box: its profile's id and its name."""
     box = box_tag(profile[:40], name[:90]) if profile else ""
