@@ -21,7 +21,9 @@ const steps = (n: number) => (n === 1 ? '1 look' : `${n} looks`)
 </script>
 
 <template>
-  <p v-if="told.done" class="done"><b>Looked over.</b> Everything at risk is settled.</p>
+  <p v-if="told.done" class="done">
+    <b>Looked over.</b> Every look of the list is made; what nobody looked at is told below.
+  </p>
   <p v-else-if="told.steps.length" class="sum">
     <b>{{ steps(told.steps.length) }}, about {{ told.minutes }} min</b>
     <span class="quiet">
