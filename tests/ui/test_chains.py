@@ -141,7 +141,7 @@ def test_the_wiring_is_kept_as_drawing_graph_and_schedule(person: Person) -> Non
     person.press("k")
     links = [a.get_attribute("href") for a in person.driver.find_elements("css selector", ".keep a")]
     assert [x.rsplit(".", 1)[1] for x in links if x] == ["svg", "dot", "csv"]
-    for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,kind")):
+    for form, start in (("svg", "<svg"), ("dot", "digraph"), ("csv", "lead,code,kind")):
         read = f"return fetch('/api/v1/jobs/{person.job}/wiring.{form}').then((r) => r.text())"
         assert str(person.driver.execute_script(read)).startswith(start)
 
