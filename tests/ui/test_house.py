@@ -114,7 +114,7 @@ def test_the_job_file_goes_out_and_comes_in(person: Person, tmp_path: Path) -> N
     person.sheet("handover")
     person.see("Save the job file", ".tools")
     text = person.driver.execute_async_script(
-        "fetch(document.querySelector('.tools a[href$="/file"]').href).then(r => r.text()).then(arguments[0])"
+        "fetch(document.querySelector('.tools a[download]').href).then(r => r.text()).then(arguments[0])"
     )
     file = tmp_path / "job.json"
     file.write_text(text, encoding="utf-8")
