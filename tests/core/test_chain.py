@@ -11,7 +11,7 @@ import pytest
 from tests.rigs import device, lead, rig, run, s02, s03, s05, scopes_of, setting, values_of
 from wavilex.core.advise.connect import rank_inputs
 from wavilex.core.advise.fixes import find_fixes
-from wavilex.core.advise.moves_settings import COSTS, GRADE_ORDER, Move
+from wavilex.core.advise.moves_settings import COSTS, Move
 from wavilex.core.advise.search import move_paths
 from wavilex.core.advise.table import carry_table, explain, nearest
 from wavilex.core.chain.carry import run_result
@@ -19,7 +19,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
-from wavilex.core.link.cable import GRADES
+from wavilex.core.link.cable import GRADE_ORDER, GRADES
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
 from wavilex.core.rig.touched import touched

@@ -176,7 +176,7 @@ class _Task:
         for lead in self.rig.leads.values():
             a, b = lead.ends(self.layer)
             roles = [self.rig.devices[s.device].profile.role if s else "" for s in (a, b)]
-            if roles == ["repeater", "screen"] and lead.kind == "hdmi":
+            if roles == ["repeater", "screen"] and lead.digital:
                 yield lead
 
     def _bare(self) -> Layer:
@@ -209,7 +209,9 @@ class _Task:
             out = lead.ends(self.layer)[0]
             port = self.rig.devices[socket.device].profile.port(socket.port)
             sender = self.rig.devices[out.device].profile.port(out.port) if out else None
-            fits = port is not None and sender is not None and port.plug == sender.plug
+            now = lead.ends(self.layer)[1]
+            own = now is None or port is None or self.view.state(now).port.kind == port.kind
+            fits = own and port is not None and sender is not None and sender.joins(port)
             self._taking[key] = fits and self.bare.lead_at(socket) is None and self._goes(lead, socket)
         return self._taking[key]
 

@@ -16,7 +16,7 @@ def upper_bound(rig: Rig, states: States) -> int:
     each of its runs also needs an input of its own that could carry it: a matching (scipy).
     """
     open_runs = [r for r in rig.runs.values() if barred(rig, r, None, states) is None]
-    passing = any(d.profile.role == "repeater" for d in rig.devices.values())
+    passing = any(d.profile.passes_pictures for d in rig.devices.values())
     if passing:
         return sum(r.want.weight for r in open_runs)
     total = 0
@@ -30,9 +30,9 @@ def upper_bound(rig: Rig, states: States) -> int:
 def _could(rig: Rig, run: Run, inp: Socket, states: States) -> bool:
     profile = rig.devices[run.source].profile
     here = rig.devices[inp.device].profile.port(inp.port)
-    outs = [Socket(run.source, p.id) for p in profile.outputs() if here is not None and p.plug == here.plug]
-    hdmi = here is not None and here.kind == "hdmi"
-    return any(not hdmi or could(rig, run, out, inp, states) for out in outs)
+    outs = [Socket(run.source, p.id) for p in profile.outputs() if here is not None and p.joins(here)]
+    digital = here is not None and here.digital
+    return any(not digital or could(rig, run, out, inp, states) for out in outs)
 
 
 def _matched(runs: list[Run], inputs: list[Socket], fits: Callable[[Run, Socket], bool]) -> int:

@@ -50,7 +50,7 @@ def rank_inputs(rig: Rig, out: Socket, layer: LayerName = "plan") -> list[Option
     options = []
     for box in rig.devices.values():
         for inp in box.profile.inputs():
-            if box.uid != device.uid and inp.plug == port.plug:
+            if box.uid != device.uid and port.joins(inp):
                 option = _option(rig, layer, out, Socket(box.uid, inp.id), states)
                 if option is not None:
                     elsewhere = bool(device.room and box.room and device.room != box.room)

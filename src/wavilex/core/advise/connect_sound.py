@@ -64,7 +64,7 @@ def _sound_options(rig: Rig, layer: LayerName, device: Device, port: Port) -> li
 
 def _judge(view: Layer, port: Port, box: Device, there: Port) -> tuple[Verdict, str]:
     """How a socket serves a sound output: plays, passes on, or sends sound back to a bar."""
-    if port.kind == "hdmi":
+    if port.digital:
         if there.returns is None or port.returns is None:
             return "blocked", "no sound comes back at this socket"
         way = "arc" if "arc" in (there.returns, port.returns) else "earc"

@@ -66,7 +66,7 @@ def _additions(source: Device) -> Iterator[tuple[dict[str, object], tuple[str, .
 
 def _digital(device: Device) -> bool:
     ports = (*device.profile.inputs(), *device.profile.outputs())
-    return any(p.kind == "hdmi" for p in ports)
+    return any(p.digital for p in ports)
 
 
 def _modes(rig: Rig, run: Run) -> list[Mode]:

@@ -5,35 +5,40 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import pairwise
 
+from wavilex.core.advise.moves_kinds import other_kinds
 from wavilex.core.advise.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import RunResult
-from wavilex.core.link.cable import GRADE_ORDER, GRADES, Cable
+from wavilex.core.gear.ports import Port
+from wavilex.core.link.cable import GRADES, GRADES_OF, TAKEN_FOR, Cable
 from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.model import Lead, Rig, Run, Socket
 from wavilex.core.rig.ops import CableData, Change, End, MoveLead, ReplaceLead, SelectInput, Selection, SwapLeads
 from wavilex.core.rig.plugging import new_lead
 
+_RATES = ("tmds", "frl", "dp")
 _FIELDS = {
     "no_hdr": ("hdr",),
     "no_dynamic_hdr": ("hdr",),
     "no_vrr": ("vrr",),
     "no_vrr_kind": ("vrr", "vrr_kinds"),
     "no_low_latency": ("low_latency",),
-    "link_rate": ("tmds", "frl"),
-    "capacity_unknown": ("tmds", "frl"),
-    "no_compression": ("dsc", "tmds", "frl"),
+    "link_rate": _RATES,
+    "capacity_unknown": _RATES,
+    "streams_full": _RATES,
+    "no_common_link": _RATES,
+    "no_compression": ("dsc", *_RATES),
     "compression_unknown": ("dsc",),
-    "no_audio_room": ("tmds", "frl"),
+    "no_audio_room": _RATES,
     "source_mode": ("modes",),
     "panel_rate": ("modes",),
     "mode_not_taken": ("modes",),
     "no_encoding": ("encodings", "modes_420"),
     "no_protection": ("hdcp", "encrypts"),
     "source_prefers": ("modes",),
-    "guessed": ("tmds", "frl", "modes"),
+    "guessed": (*_RATES, "modes"),
 }
 _NEXT_ROOM_MM = 5000  # the least that reaches a socket in the next room: own figure
 _TRY_FIRST = "Or try the one that hangs there first: nobody certified it, and it may do."
@@ -42,7 +47,7 @@ _CHOICE_FIELDS = ("encodings", "modes_420", "modes", "dsc")  # what decides whic
 
 _BY_ANOTHER_SIGNAL = (
     "link_rate", "no_encoding", "capacity_unknown", "no_audio_room", "compression_unknown", "proved_so_far",
-    "no_compression",
+    "no_compression", "dvi_format", "streams_full",
 )  # fmt: skip
 
 
@@ -90,6 +95,7 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
             add(_other_sockets(layer, result, station.socket))
     for hop in result.path:
         add(_reroutes(layer, result.run, hop))
+        add(other_kinds(layer, hop))
     add(_bypasses(layer, result.path))
     return [m for m in moves.values() if honours_marks(layer, m)]
 
@@ -187,14 +193,15 @@ def _handled_leads(rig: Rig, reason: Reason) -> Iterator[Move]:
 def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
     """New leads of a higher certification, or of any where this one failed or is dead; all else of it is forgotten."""
     lead, fresh = rig.leads[uid], Cable()
-    read = lead.cable.grade in GRADE_ORDER[:-1]
+    order = GRADES_OF.get(lead.kind, ())[:-1]
+    read = lead.cable.grade in order
     spoilt = lead.cable.failed or lead.cable.turned or lead.cable.power == "unfed" or not read
-    now = -1 if spoilt else GRADE_ORDER.index(lead.cable.grade)
+    now = -1 if spoilt else order.index(lead.cable.grade)
     forget: CableData = {}
     forget.update({k: v for k, v in cable_data(fresh).items()  # type: ignore[typeddict-item]
                    if k not in ("grade", "length_mm") and v != getattr(lead.cable, k)})  # fmt: skip
-    for grade in GRADE_ORDER[:-1]:
-        if GRADE_ORDER.index(grade) > now:
+    for place, grade in enumerate(order):
+        if place > now:
             op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade}
             op.update(forget)  # type: ignore[typeddict-item]  # a lead's own words are part of the change
             name = GRADES[grade].name
@@ -206,8 +213,9 @@ def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
 def _active_lead(rig: Rig, uid: str) -> Iterator[Move]:
     """A lead made for its length, in the place of passive copper."""
     lead = rig.leads[uid]
-    read = GRADE_ORDER[:-1]
-    grade = max(lead.cable.grade, "premium", key=lambda g: read.index(g) if g in read else -1)
+    read = GRADES_OF[lead.kind][:-1]
+    least = {"hdmi": "premium"}.get(lead.kind, TAKEN_FOR[lead.kind])
+    grade = max(lead.cable.grade, least, key=lambda g: read.index(g) if g in read else -1)
     op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade, "build": "optical"}
     name = GRADES[grade].name
     yield Move("lead", (op,), f"Replace lead {lead.label} by an optical one, {name}",
@@ -217,28 +225,38 @@ def _active_lead(rig: Rig, uid: str) -> Iterator[Move]:
 def _reaches(layer: Layer, device: str, sink: str, seen: tuple[str, ...] = ()) -> bool:
     if device == sink:
         return True
-    if device in seen or layer.rig.devices[device].profile.role != "repeater":
+    if device in seen or not layer.rig.devices[device].profile.passes_pictures:
         return False
     hops = [layer.hop_from(Socket(device, p.id)) for p in layer.rig.devices[device].profile.outputs()]
     return any(h is not None and _reaches(layer, h.inp.device, sink, (*seen, device)) for h in hops)
 
 
-def _free_inputs(layer: Layer, run: Run, out: Socket, without: tuple[str, ...]) -> Iterator[Socket]:
-    """Free inputs, of an output's plug, of boxes from which the run's sink is reached, `without` some boxes."""
+def _free_inputs(
+    layer: Layer, run: Run, out: Socket, without: tuple[str, ...], lead: Lead | None = None
+) -> Iterator[Socket]:
+    """Free inputs of boxes from which the run's sink is reached, `without` some boxes: those that a lead from an output
+    joins, or the one given, whose plug it keeps.
+    """
     sender = layer.rig.devices[out.device].profile.port(out.port)
     for device in layer.rig.devices.values():
         if device.uid in without or not _reaches(layer, device.uid, run.sink):
             continue
         for port in device.profile.inputs():
             socket = Socket(device.uid, port.id)
-            if layer.lead_at(socket) is None and sender is not None and port.plug == sender.plug:
+            if layer.lead_at(socket) is None and sender is not None and _fits(layer, sender, port, lead):
                 yield socket
+
+
+def _fits(layer: Layer, sender: Port, port: Port, lead: Lead | None) -> bool:
+    """Does a lead from an output go into an input; one that is there keeps the plug it has?"""
+    now = lead.ends(layer.name)[1] if lead is not None else None
+    return sender.joins(port) and (now is None or layer.state(now).port.kind == port.kind)
 
 
 def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
     """The lead of a hop taken to a free input of another box that reaches the screen."""
     lead = layer.rig.leads[hop.lead]
-    for socket in _free_inputs(layer, run, hop.out, (hop.inp.device, hop.out.device)):
+    for socket in _free_inputs(layer, run, hop.out, (hop.inp.device, hop.out.device), lead):
         if not spans(layer, lead, hop.out, socket):
             continue
         ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
@@ -251,11 +269,17 @@ def _reroutes(layer: Layer, run: Run, hop: Hop) -> Iterator[Move]:
         yield Move("reroute", ops, f"Take lead {lead.label} to {name}, past {passed}", note, 10)
 
 
+def _passable(layer: Layer, hop: Hop, onward: Hop) -> bool:
+    """Does the lead into a box fit where its own lead goes?"""
+    kinds = [layer.rig.leads[h.lead].kind for h in (hop, onward)]
+    return kinds[0] == kinds[1] and layer.state(hop.inp).port.kind == layer.state(onward.inp).port.kind
+
+
 def _bypasses(layer: Layer, path: Path) -> Iterator[Move]:
     """A box left out: the lead into it goes where its own lead went, which comes out."""
     for hop, onward in pairwise(path):
         lead, freed = layer.rig.leads[hop.lead], layer.rig.leads[onward.lead]
-        if lead.kind != freed.kind or not spans(layer, lead, hop.out, onward.inp):
+        if not _passable(layer, hop, onward) or not spans(layer, lead, hop.out, onward.inp):
             continue
         loose: MoveLead = {"op": "move_lead", "layer": layer.name, "lead": freed.uid, "end": "b", "to": None}
         ops = (loose, _plug(layer, lead.uid, "b", onward.inp), _select(layer, onward.inp))
@@ -273,11 +297,11 @@ def _reroutes_of_loose(layer: Layer, run: Run) -> Iterator[Move]:
         lead = layer.lead_at(out)
         if lead is None:
             continue
-        for socket in _free_inputs(layer, run, out, (run.source,)):
+        for socket in _free_inputs(layer, run, out, (run.source,), lead):
             if spans(layer, lead, out, socket):
                 ops = (_plug(layer, lead.uid, "b", socket), _select(layer, socket))
                 yield Move("input", ops, f"Plug lead {lead.label} into {layer.rig.socket_name(socket)}", "", 2)
-        for socket, useless in _useless_at(layer, run, out):
+        for socket, useless in _useless_at(layer, run, out, lead):
             if spans(layer, lead, out, socket):
                 free: MoveLead = _out(layer, useless)
                 taken: tuple[Change, ...] = (free, _plug(layer, lead.uid, "b", socket), _select(layer, socket))
@@ -289,7 +313,7 @@ def _out(layer: Layer, lead: Lead) -> MoveLead:
     return {"op": "move_lead", "layer": layer.name, "lead": lead.uid, "end": "b", "to": None}
 
 
-def _useless_at(layer: Layer, run: Run, out: Socket) -> Iterator[tuple[Socket, Lead]]:
+def _useless_at(layer: Layer, run: Run, out: Socket, own: Lead) -> Iterator[tuple[Socket, Lead]]:
     """Inputs that lead to the run's sink and hold a lead whose source no run asks for anything."""
     sender = layer.rig.devices[out.device].profile.port(out.port)
     asking = {r.source for r in layer.rig.runs.values() if layer.rig.devices[r.source].mark != "may_go"}
@@ -298,7 +322,7 @@ def _useless_at(layer: Layer, run: Run, out: Socket) -> Iterator[tuple[Socket, L
         if a is None or b is None or a.device in asking or layer.rig.devices[a.device].profile.role != "source":
             continue
         port = layer.rig.devices[b.device].profile.port(b.port)
-        fits = port is not None and sender is not None and port.plug == sender.plug
+        fits = port is not None and sender is not None and _fits(layer, sender, port, own)
         if fits and b.device != run.source and _reaches(layer, b.device, run.sink):
             yield b, lead
 

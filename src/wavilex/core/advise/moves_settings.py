@@ -9,7 +9,7 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.fields import version_key
 from wavilex.core.gear.conditions import Condition, SignalFacts
 from wavilex.core.gear.quirks import Limits
-from wavilex.core.link.cable import GRADE_ORDER
+from wavilex.core.link.cable import GRADE_RISE
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.rig.ops import Change, SelectInput, SetDevice, to_set
 from wavilex.core.rig.visit_facts import kept_values
@@ -45,7 +45,7 @@ class Move:
     def _rise(self) -> int:
         """A new lead costs the more the higher it is certified; nothing for other moves."""
         op = self.ops[0]
-        return GRADE_ORDER.index(op["grade"]) if op["op"] == "replace_lead" and "grade" in op else 0
+        return GRADE_RISE[op["grade"]] if op["op"] == "replace_lead" and "grade" in op else 0
 
 
 def moves_inside(layer: Layer, signal: SignalFacts, socket: Socket, fields: tuple[str, ...]) -> Iterator[Move]:

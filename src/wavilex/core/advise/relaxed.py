@@ -7,11 +7,12 @@ its source does not: where the job holds one that the source could be plugged in
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from itertools import product
 from math import prod
 
+from wavilex.core.advise.moves_kinds import unlike
 from wavilex.core.chain.carry import run_result
 from wavilex.core.chain.paths import Layer, Path, States
 from wavilex.core.chain.reasons import Reason
@@ -19,8 +20,9 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.ports import Port
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Limits, Quirk
-from wavilex.core.link.cable import Cable
+from wavilex.core.link.cable import BEST_OF, Cable
 from wavilex.core.rig.model import Device, Lead, Rig, Run, Socket, Want
+from wavilex.core.rig.plugging import lead_kind
 
 _PROFILE_BYTES = 4000
 _LEAD = "best"
@@ -28,7 +30,7 @@ _MOST_WAYS, _BYTES = 100, 300  # choices of sockets looked at for a row of boxes
 _PROVING = (
     "source_mode", "panel_rate", "mode_not_taken", "no_hdr", "no_dynamic_hdr", "no_vrr", "no_vrr_kind",
     "no_low_latency", "no_encoding", "link_rate", "no_compression", "no_protection",
-    "hdr_not_at_mode",
+    "hdr_not_at_mode", "no_common_link", "dvi_format",
 )  # fmt: skip  # blocked by what a box is, whatever it is told
 
 
@@ -58,7 +60,10 @@ def barred(
     """
     states = states or States()
     kinds = {p.kind for p in rig.devices[run.source].profile.outputs()}
-    if any(d.profile.converts and kinds & {p.kind for p in d.profile.inputs()} for d in rig.devices.values()):
+    if any(
+        (d.profile.converts or d.profile.adapts) and kinds & {p.kind for p in d.profile.inputs()}
+        for d in rig.devices.values()
+    ):
         return None
     nearest: tuple[tuple[Reason, ...], Rig] | None = None
     shared: set[str] | None = None
@@ -95,10 +100,11 @@ def chain_could(layer: Layer, run: Run, want: Want, path: Path, must: Collection
     False only where that is proved: whatever mends the run takes it through other boxes.
     """
     boxes = [layer.rig.devices[uid] for uid in (path[0].out.device, *(h.inp.device for h in path))]
-    ports = [[_unlike(layer, d, d.profile.outputs()) for d in boxes[:-1]],
-             [_unlike(layer, d, d.profile.inputs()) for d in boxes[1:]]]  # fmt: skip
+    ports = [[unlike(layer, d, d.profile.outputs()) for d in boxes[:-1]],
+             [unlike(layer, d, d.profile.inputs()) for d in boxes[1:]]]  # fmt: skip
     ways = prod(len(p) for side in ports for p in side)
-    if ways > _MOST_WAYS or any(layer.rig.leads[h.lead].kind != "hdmi" or d.profile.converts or d.profile.draws
+    if ways > _MOST_WAYS or any(not layer.rig.leads[h.lead].digital or d.profile.converts or d.profile.draws
+                                or d.profile.adapts
                                 for h, d in zip(path, boxes, strict=False)):  # fmt: skip
         return True
     facts = tuple((f, repr(v)) for f, v in layer.rig.facts.items() if f[0] in {d.uid for d in boxes})
@@ -112,28 +118,18 @@ def chain_could(layer: Layer, run: Run, want: Want, path: Path, must: Collection
     return kept
 
 
-def _unlike(layer: Layer, device: Device, ports: Sequence[Port]) -> list[str]:
-    """The HDMI sockets of a box, of those that are alike to every rule and fact the first only."""
-    found: dict[str, str] = {}
-    for port in ports:
-        if port.kind == "hdmi":
-            rules = [q.id for q in device.profile.limits if port.id in q.ports]
-            facts = [(path.split(".", 2)[2:], repr(f.value)) for (uid, path), f in layer.rig.facts.items()
-                     if uid == device.uid and path.split(".")[1:2] == [port.id]]  # fmt: skip
-            found.setdefault(repr((port.video, rules, facts)), port.id)
-    return list(found.values())
-
-
-def _chains(layer: Layer, run: Run, boxes: list[Device], ports: list[list[list[str]]]) -> Iterator[Layer]:
+def _chains(layer: Layer, run: Run, boxes: list[Device], ports: list[list[list[Port]]]) -> Iterator[Layer]:
     """The boxes in a row, at every choice of their sockets."""
     bared = [replace(d, profile=bare(d, layer.states), profile_digest=f"{d.profile_digest}-bare") for d in boxes]
     devices = {d.uid: d for d in bared}
     for outs in product(*ports[0]):
         for ins in product(*ports[1]):
             leads = {}
+            if not all(out.joins(inp) for out, inp in zip(outs, ins, strict=True)):
+                continue
             for n, (out, inp) in enumerate(zip(outs, ins, strict=True)):
-                ends = (Socket(bared[n].uid, out), Socket(bared[n + 1].uid, inp))
-                leads[f"{_LEAD}{n}"] = Lead(f"{_LEAD}{n}", "the best lead", Cable(grade="ultra"), "hdmi", ends, ends)
+                ends = (Socket(bared[n].uid, out.id), Socket(bared[n + 1].uid, inp.id))
+                leads[f"{_LEAD}{n}"] = _best_lead(f"{_LEAD}{n}", out, ends)
             row = replace(layer.rig, devices=devices, leads=leads, runs={run.uid: replace(run, way=())}, settings={})
             yield Layer(row, "plan", layer.states)
             if layer.rig.facts:
@@ -157,10 +153,14 @@ def _direct(rig: Rig, run: Run, states: States) -> Iterator[Rig]:
     }
     for out in source.profile.outputs():
         for inp in sink.profile.inputs():
-            if out.kind == inp.kind == "hdmi":
+            if out.digital and out.joins(inp):
                 plugged = (Socket(source.uid, out.id), Socket(sink.uid, inp.id))
-                lead = Lead(_LEAD, "the best lead", Cable(grade="ultra"), "hdmi", plugged, plugged)
+                lead = _best_lead(_LEAD, out, plugged)
                 yield replace(rig, devices=ends, leads={_LEAD: lead}, runs={run.uid: run}, settings={})
+
+
+def _best_lead(uid: str, out: Port, ends: tuple[Socket, Socket]) -> Lead:
+    return Lead(uid, "the best lead", Cable(grade=BEST_OF[out.kind]), lead_kind(out), ends, ends)
 
 
 def bare(device: Device, states: States) -> Profile:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from wavilex.core.chain.paths import Hop, Layer, Path, Station
-from wavilex.core.gear.state import Origin
+from wavilex.core.gear.origin import Origin
 from wavilex.core.link.check import Verdict
 from wavilex.core.rig.model import Device
 from wavilex.core.scan.described import Takes
@@ -139,7 +139,7 @@ def fed_signal(layer: Layer, path: Path) -> AnalogueVideo | None:
         if m.signal is None:
             break
         met = m
-    first = next((h for h in path if layer.rig.leads[h.lead].kind == "hdmi"), None)
+    first = next((h for h in path if layer.rig.leads[h.lead].digital), None)
     return met.signal if met is not None and first is not None and met.hop.inp.device == first.out.device else None
 
 

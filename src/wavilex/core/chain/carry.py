@@ -11,12 +11,14 @@ from functools import reduce
 
 from wavilex.core.chain.analogue import as_fed, meetings, output_mode, segments
 from wavilex.core.chain.choice import signals_of, title_signals
+from wavilex.core.chain.displays import display_reasons, turned_adapters
 from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_mode, judge_source
 from wavilex.core.chain.multiple_set import Taken, taken
 from wavilex.core.chain.offer import advertise, path_capacities
 from wavilex.core.chain.paths import Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import LinkResult, RunResult
+from wavilex.core.chain.streams import shared_hops, taken_on
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link, worst
@@ -28,8 +30,8 @@ from wavilex.core.video.timing import Timing
 RESULT_BYTES = 3000  # a run’s result, measured on the demo job
 
 
-def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
-    """Judge a run (or another want on the same path) in a compiled layer."""
+def run_result(layer: Layer, run: Run, want: Want | None = None, *, alone: bool = False) -> RunResult:
+    """Judge a run (or another want on the same path) in a compiled layer. alone: as if no other shared its links."""
     want = want or run.want
     paths = layer.paths(run)
     if not paths:
@@ -41,17 +43,30 @@ def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
     stations = layer.stations(path, facts)
     beside = layer.beside(path, facts)
     met = tuple(meetings(layer, paths[0])) if len(path) < len(paths[0]) else ()
+    taken: tuple[int | None, ...] = ()
+    if not alone and shared_hops(layer, paths[0]):
+        taken = taken_on(layer, run, path, lambda other: run_result(layer, other, alone=True))
+    together = tuple(display_reasons(layer, run, paths[0]))
     key = (
-        layer.states.name, run, want, paths[0], met, tuple(layer.rig.leads[h.lead].cable for h in path),
+        layer.states.name, run, want, paths[0], met, taken, repr(together) if together else "",
+        tuple(layer.rig.leads[h.lead].cable for h in path),
         tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
     )  # fmt: skip
     kept: tuple[RunResult, object] | None = layer.states.memory.get(key)
     if kept is not None:
         return kept[0]
-    found = _judge(layer, run, want, paths[0], path, stations, beside)
+    found = _judge(layer, run, want, paths[0], path, stations, beside, _Others(taken, together))
     held = tuple(s.state for s in (*stations, *beside))  # the key names them by identity: they must live as long
     layer.states.memory.put(key, (found, held), RESULT_BYTES)
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Others:
+    """What other runs do to one: time slots they take, by hop, and what its source does not drive together."""
+
+    taken: tuple[int | None, ...] = ()
+    displays: tuple[Reason, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,17 +92,20 @@ class _Segment:
 
 
 def _judge(
-    layer: Layer, run: Run, want: Want, whole: Path, path: Path, stations: list[Station], beside: list[Station]
-) -> RunResult:
+    layer: Layer, run: Run, want: Want, whole: Path, path: Path, stations: list[Station], beside: list[Station],
+    others: _Others,
+) -> RunResult:  # fmt: skip
     """Hold the want against every socket and link of a path; `path` are its digital links."""
     if not path:
         return _unread(run, whole, analogue_reasons(layer, whole, None))
     stations = as_fed(layer, whole, stations)
-    first, *onward = _segments(layer, path, stations, beside, want, taken(layer, whole))
+    first, *onward = _segments(layer, path, stations, beside, want, taken(layer, whole), others.taken)
     analogue = analogue_reasons(layer, whole, (onward[-1] if onward else first).asked.timing)
     chosen = title_signals(layer, run, first.read, first.seen, first.capacities[0], want)
     could = chosen and signals_of(want.mode, first.read, first.seen, first.capacities[0], want.audio)
     source = judge_source(stations[0], chosen if could else [], want)
+    if others.displays:
+        source = _together(source, Item("source", "unknown", True, others.displays))
     items = _items(layer, run, want, [first, *onward], source, analogue, stations, beside)
     return RunResult(
         run, worst([i.verdict for i in items if i.blocking]), whole, first.asked, chosen[0] if chosen else None,
@@ -97,30 +115,34 @@ def _judge(
 
 
 def _segments(
-    layer: Layer, path: Path, stations: list[Station], beside: list[Station], want: Want, made: Taken | None
-) -> Iterator[_Segment]:
+    layer: Layer, path: Path, stations: list[Station], beside: list[Station], want: Want, made: Taken | None,
+    slots: tuple[int | None, ...],
+) -> Iterator[_Segment]:  # fmt: skip
     """The stretches of a path. Behind a scaler the want is what it sends on; `beside` are boxes the source reads.
 
-    made: the multiple that the first box sends, whose clock is its own.
+    made: the multiple that the first box sends, whose clock is its own. slots: what other streams take, by hop.
     """
     at = 0
     for part in segments(layer, path):
         own = stations[at : at + 2 * len(part)]
         if at:
             sent = output_mode(layer, layer.rig.devices[part[0].out.device])
-            yield _segment(layer, part, own, [], replace(want, mode=sent or want.mode))
+            yield _segment(layer, part, own, [], replace(want, mode=sent or want.mode), slots[at // 2 :])
         else:
             exact = sent_timing(made.multiple) if made is not None else None
-            yield _segment(layer, part, own, beside, want, exact if exact and exact.mode == want.mode else None)
+            yield _segment(layer, part, own, beside, want, slots, exact if exact and exact.mode == want.mode else None)
         at += len(own)
 
 
 def _segment(
-    layer: Layer, path: Path, own: list[Station], beside: list[Station], want: Want, exact: Timing | None = None
-) -> _Segment:
+    layer: Layer, path: Path, own: list[Station], beside: list[Station], want: Want, slots: tuple[int | None, ...],
+    exact: Timing | None = None,
+) -> _Segment:  # fmt: skip
     """exact: the timing that is sent whatever the far end lists."""
     read, seen = [*own, *beside], advertise(layer, own, beside)
     capacities = path_capacities(layer, own, path)
+    if any(n is not None for n in slots):
+        capacities = [replace(c, taken=n) for c, n in zip(capacities, slots, strict=False)]
     listed, mode = judge_mode(read, seen, want)
     timing = exact or listed
     signals, chroma = judge_chroma(read, timing, want)
@@ -128,7 +150,7 @@ def _segment(
     need = demand(asked)
     links = [LinkResult(h, c, asked, check_link(need, c)) for h, c in zip(path, capacities, strict=True)]
     leanest = min(signals, key=lambda s: demand(s).tb_active)
-    reasons = link_reasons(layer, links, asked, leanest)
+    reasons = turned_adapters(layer, path) or link_reasons(layer, links, asked, leanest)
     return _Segment(read, seen, capacities, signals, asked, links, mode, chroma, reasons)
 
 

@@ -10,6 +10,8 @@ from wavilex.core.chain.choice import delivers, has_hdr_at
 from wavilex.core.chain.offer import CHROMA_ALLOWS, common_signals, least_bits, sends, station_encodings, timing_for
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.reasons import Code, Reason
+from wavilex.core.gear.ports import VRR_KINDS
+from wavilex.core.gear.socket_kinds import family
 from wavilex.core.gear.state import PROTECTIONS, PortState
 from wavilex.core.link.check import Verdict, worst
 from wavilex.core.rig.model import Run, Want
@@ -158,8 +160,12 @@ def _feature_item(
 
 def _same_kind(stations: Sequence[Station]) -> Item:
     """Do source, boxes between and screen mean the same variable refresh? Where a box says nothing, it does."""
-    left: tuple[str, ...] = ("hdmi", "vendor")
+    left: tuple[str, ...] = VRR_KINDS
+    before = family(stations[0].state.port)
     for station in stations:
+        here = family(station.state.port)
+        if here != before:  # a converter that passes it makes the other kind of it
+            left, before = VRR_KINDS, here
         own = station.state.vrr_kinds
         if own is not None and not set(own) & set(left):
             data = {"kind": own[0] if own else "none", "asked": left[0], "beside": station.beside}

@@ -28,7 +28,7 @@ class Taken:
 
 def taken(layer: Layer, path: Path) -> Taken | None:
     """The multiple as it is set; None where none is on the way, or nobody knows how it is set."""
-    first = next((h for h in path if layer.rig.leads[h.lead].kind == "hdmi"), None)
+    first = next((h for h in path if layer.rig.leads[h.lead].digital), None)
     box = layer.rig.devices[first.out.device] if first is not None else None
     c = box.profile.converts if box is not None else None
     if box is None or c is None or not c.multiples:

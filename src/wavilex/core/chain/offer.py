@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import lru_cache, reduce
 
 from wavilex.core.chain.analogue import as_fed, segments
 from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.gear.conditions import SignalFacts
+from wavilex.core.gear.socket_kinds import family
 from wavilex.core.gear.state import ANY, PortState, through
-from wavilex.core.link.check import Capacity, End, cable_capacity
+from wavilex.core.link.check import Capacity, cable_capacity
+from wavilex.core.link.dp_rates import NO_DP
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
 from wavilex.core.rig.model import Run, Want
@@ -47,20 +49,34 @@ def read_for(
 
 
 def path_capacities(layer: Layer, stations: Sequence[Station], path: Path) -> list[Capacity]:
-    """What each hop's three parts carry together, compressed only where every box of the path can."""
-    dsc = path_compression(stations)
+    """What each hop's three parts carry together, compressed only where every box of its stretch can."""
+    squeezed = [dsc for part in _stretches(stations) for dsc in [path_compression(part)] * (len(part) // 2)]
     return [
-        cable_capacity(
-            End(out.state.tmds_hz, out.state.frl), layer.rig.leads[hop.lead].cable,
-            End(inp.state.tmds_hz, inp.state.frl), dsc,
-        )
-        for hop, out, inp in zip(path, stations[::2], stations[1::2], strict=True)
-    ]  # fmt: skip
+        cable_capacity(out.state.end, layer.rig.leads[hop.lead].cable, inp.state.end, dsc)
+        for hop, out, inp, dsc in zip(path, stations[::2], stations[1::2], squeezed, strict=True)
+    ]
+
+
+def _stretches(stations: Sequence[Station]) -> Iterator[list[Station]]:
+    """The sockets of a path, parted where a converter ends compression: what goes on from it is plain again."""
+    part: list[Station] = []
+    for station in stations:
+        part.append(station)
+        if station.state.port.decodes:
+            yield part
+            part = []
+    if part:
+        yield part
+
+
+def is_plain(state: PortState) -> bool:
+    """Does a socket know no link that carries compressed pictures?"""
+    return state.frl == NO_FRL and state.dp == NO_DP
 
 
 def path_compression(stations: Sequence[Station]) -> DscSink | None:
     """What the boxes of a path compress together; None: nothing. Not known: the widest there is, uncertain."""
-    together = reduce(common_dsc, (False if s.state.frl == NO_FRL else s.state.dsc for s in stations))
+    together = reduce(common_dsc, (False if is_plain(s.state) else s.state.dsc for s in stations))
     if isinstance(together, DscSink):
         return together
     return None if together is False else UNCERTAIN
@@ -127,14 +143,17 @@ def common_signals(
 ) -> list[DigitalVideo]:
     """Second pass: what the source may send of a timing, the one it prefers first.
 
-    Fullest chroma first, then the least depth that is enough; 4:2:2 travels in one fixed container, so it
-    goes at the most depth there is.
+    Fullest chroma first, then the least depth that is enough; over HDMI 4:2:2 travels in one fixed container, so it
+    goes at the most depth there is. DVI among them: without sound.
     """
+    audio = "none" if any(s.state.port.kind == "dvi" for s in stations) else audio
     pairs = set.intersection(*(station_encodings(s, timing, allowed, bits) for s in stations))
-    deepest = max((b for e, b in pairs if e == "422"), default=0)
-    pairs -= {("422", b) for b in (8, 10, 12) if b < deepest}
+    in_container = all(family(s.state.port) == "hdmi" for s in stations)
+    if in_container:
+        deepest = max((b for e, b in pairs if e == "422"), default=0)
+        pairs -= {("422", b) for b in (8, 10, 12) if b < deepest}
 
     def rank(pair: tuple[str, int]) -> tuple[int, int]:
-        return PREFERRED.index(pair[0]), -pair[1] if pair[0] == "422" else pair[1]
+        return PREFERRED.index(pair[0]), -pair[1] if pair[0] == "422" and in_container else pair[1]
 
     return [DigitalVideo(timing, e, b, audio) for e, b in sorted(pairs, key=rank)]

@@ -9,10 +9,11 @@ from itertools import pairwise
 from wavilex.core import bounds
 from wavilex.core.gear.cells import Spot
 from wavilex.core.gear.conditions import SignalFacts, Surroundings
+from wavilex.core.gear.origin import Origin
 from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import ChosenOf, Place, Standing, scope_at, stand_in, value_at
-from wavilex.core.gear.state import Origin, PortState, resolve
+from wavilex.core.gear.state import PortState, resolve
 from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import LayerName
@@ -116,7 +117,7 @@ class Layer:
         seen, waiting = {device}, [device]
         while waiting:
             box = waiting.pop()
-            if self.rig.devices[box].profile.role == "repeater":
+            if self.rig.devices[box].profile.passes_pictures:
                 new = {h.inp.device for h in self.hops_from(box)} - seen
                 seen |= new
                 waiting += new
@@ -165,6 +166,12 @@ class Layer:
         fact = self.rig.facts.get((uid, PLAYS_FACT))
         return fact.value if fact is not None else self.rig.devices[uid].profile.plays
 
+    def mirrors(self, uid: str) -> bool:
+        """Does a source send all its displays one picture, as it is known to be set?"""
+        device = self.rig.devices[uid]
+        setting = next((s for s in device.profile.settings if s.effect == "mirroring"), None)
+        return setting is not None and self.value(device, setting, "") == "on"
+
     def edid_way(self, uid: str) -> str | None:
         """How a repeater hands EDIDs on; None when a setting nobody has looked at chooses it."""
         device = self.rig.devices[uid]
@@ -203,7 +210,7 @@ class Layer:
                     continue
                 if hop.inp.device == run.sink:
                     found.append((*so_far, hop))
-                elif self.rig.devices[hop.inp.device].profile.role == "repeater":
+                elif self.rig.devices[hop.inp.device].profile.passes_pictures:
                     walk(hop.inp.device, (*so_far, hop))
 
         if run.source in self.rig.devices and run.sink in self.rig.devices:
@@ -230,16 +237,22 @@ class Layer:
         return wrong
 
     def digital(self, path: Path) -> Path:
-        """The HDMI links of a path, judged by rate; analogue ones before or after have rules of their own."""
-        return tuple(h for h in path if self.rig.leads[h.lead].kind == "hdmi")
+        """The digital links of a path, judged by rate; analogue ones before or after have rules of their own."""
+        return tuple(h for h in path if self.rig.leads[h.lead].digital)
 
     def stations(self, path: Path, signal: SignalFacts | None = None) -> list[Station]:
         """Every socket a path passes, in order, with its state for the signal in question."""
         return [Station(s, self.state(s, signal)) for hop in path for s in (hop.out, hop.inp)]
 
     def beside(self, path: Path, signal: SignalFacts | None = None) -> list[Station]:
-        """Sockets behind the other outputs of boxes on the path that offer what all their screens share."""
+        """Sockets behind the other outputs of boxes on the path that offer what all their screens share, and of a
+        source that mirrors.
+        """
         found: dict[Socket, Station] = {}
+        if path and self.mirrors(path[0].out.device):
+            for other in self.hops_from(path[0].out.device):
+                if other.out != path[0].out:
+                    self._down(other, signal, found)
         for hop, following in pairwise(path):
             profile = self.rig.devices[hop.inp.device].profile
             if self.edid_way(hop.inp.device) == "fixed":

@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
 
-from wavilex.core.gear.state import Origin
-from wavilex.core.link.check import TIGHT_FROM, LinkVerdict, Verdict
+from wavilex.core.gear.origin import Origin
+from wavilex.core.link.check import LinkVerdict, Verdict
 from wavilex.core.link.sums import link_sums
 from wavilex.core.link.words import (
     DEAD_LEADS,
@@ -31,7 +31,8 @@ Code = Literal[
     "lead_long", "lead_too_long", "nearly_full", "analogue_link", "scan_refused", "scan_no_sync",
     "scan_grey", "multiple", "scan_mistaken", "scaled_down", "scaled_up",
     "home_same", "home_rate", "film_hdr", "read_out", "false_read_out",
-    "no_address", "guessed", "lead_unread",
+    "no_address", "guessed", "lead_unread", "no_common_link", "dvi_format", "adapter_turned", "no_lanes",
+    "too_many_displays", "not_together", "card_full", "streams_full",
 ]  # fmt: skip
 
 
@@ -219,6 +220,8 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "capacity_unknown": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} has no known certification, so nobody can promise {r.data['signal']}."
         if r.lead is not None
+        else f"Nobody knows yet whether {_where(r, rig)} sends TMDS too (dual-mode): a passive adapter lives on it."
+        if r.data.get("dual")
         else f"What {_where(r, rig)} carries is not known."
     ),
     "lead_unread": lambda r, rig: (
@@ -226,7 +229,7 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     ),
     "lead_long": lambda r, rig: _long(r, rig),
     "lead_too_long": lambda r, rig: _long(r, rig),
-    "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than {float(TIGHT_FROM * 100):g} % of the link.",
+    "nearly_full": lambda r, rig: f"{r.data['signal']} fills more than {r.data['share']:g} % of the link.",
     "analogue_link": lambda r, rig: (
         f"Lead {rig.leads[str(r.lead)].label} brings an analogue picture to {_where(r, rig)}: whether its scan rate is "
         "taken is not worked out yet; look, or ask the manual."
@@ -267,6 +270,33 @@ _SENTENCES: Mapping[Code, Callable[[Reason, Rig], str]] = {
     "read_out": lambda r, rig: f"{_where(r, rig)}, {r.data['place']}, should say “{r.data['says']}”.",
     "false_read_out": lambda r, rig: (
         f"{_where(r, rig)}, {r.data['place']}, may say “{r.data['says']}”: do not trust it, {r.data['because']}."
+    ),
+    "no_common_link": lambda r, rig: (
+        f"Nothing passes into {_where(r, rig)}: {r.data['sends']} sends {r.data['has']}, and it takes "
+        f"{r.data['takes']}{_as_set(r, rig)}."
+    ),
+    "dvi_format": lambda r, rig: f"{r.data['signal']} stops at {_where(r, rig)}: DVI carries RGB at 8 bits alone.",
+    "adapter_turned": lambda r, rig: (
+        f"Nothing passes {_where(r, rig)}: a passive adapter works from a DisplayPort or USB-C socket to HDMI or DVI "
+        "and never the other way. From HDMI to DisplayPort it takes an active converter with its own supply."
+    ),
+    "no_lanes": lambda r, rig: (
+        f"No picture passes lead {rig.leads[str(r.lead)].label}: a lead for USB 2 and charging has no lanes for it."
+    ),
+    "too_many_displays": lambda r, rig: (
+        f"{rig.devices[r.socket.device].label if r.socket else 'The source'} drives {r.data['most']} displays at once, "
+        f"and {r.data['count']} hang on it: which stays dark nobody knows."
+    ),
+    "not_together": lambda r, rig: (
+        f"{_where(r, rig)} and {r.data['other']} exclude each other: one of the two stays dark, which nobody knows."
+    ),
+    "card_full": lambda r, rig: (
+        f"{rig.devices[r.socket.device].label if r.socket else 'The source'} makes {r.data['most']} MHz of pixels for "
+        f"all its displays, and together they ask {r.data['asked']}."
+    ),
+    "streams_full": lambda r, rig: (
+        f"Lead {r.data['lead']} carries several streams: the others take about {r.data['taken']} of its "
+        f"{r.data['most']} time slots, {r.data['signal']} asks about {r.data['slots']}."
     ),
     "no_address": lambda r, rig: f"Device control: {r.data['box']} {r.data['fault']}.",
     "guessed": lambda r, rig: f"This rests on a guess about {_where(r, rig)}.",

@@ -28,6 +28,9 @@ FORMAT_NAMES = {
 }
 CARRIES = {
     "hdmi": SOUND_FORMATS,
+    "dp": SOUND_FORMATS,
+    "usbc": SOUND_FORMATS,
+    "dvi": (),
     "arc": ("object", "lossy5", "pcm2"),
     "earc": SOUND_FORMATS,
     "optical": ("lossy5", "pcm2"),
@@ -254,4 +257,6 @@ def sound_headline(rig: Rig, answer: SoundAnswer) -> str:
 
 def way_name(way: str) -> str:
     """How people call a way sound takes."""
-    return {"hdmi": "HDMI", "usb": "USB", **RETURN_NAMES}.get(way, way)
+    return {"hdmi": "HDMI", "usb": "USB", "dp": "DisplayPort", "usbc": "USB-C", "dvi": "DVI", **RETURN_NAMES}.get(
+        way, way
+    )

@@ -8,14 +8,18 @@ from functools import reduce
 
 from wavilex.core.chain.analogue import meetings
 from wavilex.core.chain.multiple_set import SAMPLINGS, Taken, taken
+from wavilex.core.chain.offer import is_plain
 from wavilex.core.chain.paths import Layer, Path, Station
 from wavilex.core.chain.reasons import Code, Reason
 from wavilex.core.chain.results import LinkResult
 from wavilex.core.gear.conditions import SignalFacts
+from wavilex.core.gear.origin import Origin
 from wavilex.core.gear.ports import Dsc
-from wavilex.core.gear.state import Origin, quirk_acts
-from wavilex.core.link.cable import GRADES, NOT_READ, cable_bounds
+from wavilex.core.gear.state import PortState, quirk_acts
+from wavilex.core.link.cable import GRADES, NOT_READ, TAKEN_FOR, cable_bounds
 from wavilex.core.link.check import TIGHT_FROM, Capacity, End, Verdict, capacity, check_link
+from wavilex.core.link.dp import DP_TIGHT_FROM
+from wavilex.core.link.dp_rates import BEST_DP, NO_DP, SLOTS_OF_STREAMS
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import FRL_RATES, NO_FRL, ceiling_text
 from wavilex.core.rig.model import Socket
@@ -23,7 +27,7 @@ from wavilex.core.scan.signals import GOOD
 from wavilex.core.video.signal import DigitalVideo, demand
 from wavilex.core.video.timing import Timing
 
-_BEST = End(600_000_000, FRL_RATES[-1])
+_BEST = End(600_000_000, FRL_RATES[-1], BEST_DP)
 
 
 def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
@@ -53,12 +57,13 @@ def link_reasons(layer: Layer, links: Sequence[LinkResult], asked: DigitalVideo,
             origin = layer.state(link.hop.inp).origins["dsc"]
             reasons.append(Reason("compressed", "link", "compressed", link.hop.inp, origin=origin, data=data, link=v))
         elif _taken_on_trust(layer, link):
-            data = {**words, "taken": GRADES["ultra"].name}
+            data = {**words, "taken": GRADES[TAKEN_FOR[layer.rig.leads[link.hop.lead].kind]].name}
             reasons.append(Reason("lead_unread", "link", "tight", lead=link.hop.lead, data=data, link=v))
         elif v.long is not None:
             reasons.append(Reason("lead_long", "link", "tight", lead=link.hop.lead, link=v))
-        elif v.used is not None and v.transport == "frl" and v.used > TIGHT_FROM:
-            reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=words, link=v))
+        elif v.verdict == "tight" and v.transport in ("frl", "dp"):
+            full = {**words, "share": float((DP_TIGHT_FROM if v.transport == "dp" else TIGHT_FROM) * 100)}
+            reasons.append(Reason("nearly_full", "link", "tight", link.hop.inp, data=full, link=v))
     return reasons
 
 
@@ -68,7 +73,7 @@ def _plain_box(layer: Layer, links: Sequence[LinkResult]) -> Reason | None:
     states = {s: layer.state(s) for s in sockets}
     refusing = [s for s in sockets if states[s].dsc is False]
     others = [states[s].dsc for s in sockets if s not in refusing]
-    if len({s.device for s in refusing}) != 1 or any(x.frl == NO_FRL for x in states.values()):
+    if len({s.device for s in refusing}) != 1 or any(is_plain(x) for x in states.values()):
         return None
     own = (_dsc_of_profile(layer, s) for s in refusing)
     sink = reduce(common_dsc, [*others, *(d for d in own if d)])
@@ -96,24 +101,30 @@ def _taken_on_trust(layer: Layer, link: LinkResult) -> bool:
     cable = layer.rig.leads[link.hop.lead].cable
     if cable.grade != NOT_READ:
         return False
-    proved = replace(link.capacity, tmds_hz=link.capacity.trusted_tmds_hz, frl=link.capacity.trusted_frl, beyond=None)
+    cap = link.capacity
+    proved = replace(cap, tmds_hz=cap.trusted_tmds_hz, frl=cap.trusted_frl, dp=cap.trusted_dp, beyond=None)
     return cable.proved is None or not check_link(link.wanted.demand, proved).fits
 
 
 def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: DigitalVideo) -> list[Reason]:
     hop, v = link.hop, link.wanted
-    words = {"signal": asked.name}
+    words: dict[str, object] = {"signal": asked.name}
     if v.blocked_by == "lead_turned" or v.blocked_by == "lead_unfed":
         return [Reason(v.blocked_by, "link", "blocked", lead=hop.lead, data=words)]
+    if v.blocked_by == "no_common_link":
+        return [_no_common(layer, link)]
+    if v.dp is not None and v.blocked_by == "rate" and v.dp.slots is not None and v.dp.demand_bps <= v.dp.data_bps:
+        data = {"lead": layer.rig.leads[hop.lead].label, "most": SLOTS_OF_STREAMS, **words}
+        data |= {"slots": v.dp.slots, "taken": v.dp.taken}
+        return [Reason("streams_full", "link", "blocked", hop.inp, data=data, link=v)]
     if v.blocked_by is not None and v.blocked_by != "rate":
         return [Reason(v.blocked_by, "link", "blocked", hop.inp, data=words, link=v)]
     lead = layer.rig.leads[hop.lead]
     parts: list[tuple[str, End]] = []
     for end, socket in (("out", hop.out), ("in", hop.inp)):
-        state = layer.state(socket)
-        parts.append((end, End(state.tmds_hz, state.frl)))
+        parts.append((end, layer.state(socket).end))
     most = cable_bounds(lead.cable).most
-    parts.insert(1, ("lead", End(most.tmds_hz, most.frl)))
+    parts.insert(1, ("lead", End(most.tmds_hz, most.frl, most.dp, most.dvi if v.capacity.dvi else 0)))
     blamed = []
     for signal in (leanest, asked):
         need = demand(signal)
@@ -123,15 +134,16 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
     blamed.sort(key=lambda x: x[0] == "lead")  # a socket first: a new lead there changes nothing
     found = []
     for name, part in blamed:
-        limit = ceiling_text(part.tmds_hz, part.frl)
+        limit = ceiling_text(part.tmds_hz, part.frl, part.dp if v.transport == "dp" else NO_DP, part.dvi)
         if name == "lead":
             data = {**words, "limit": limit, "grade": most.name if lead.cable.failed else f"certified {most.name}"}
             found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, link=v, data=data))
             continue
         socket = hop.out if name == "out" else hop.inp
-        field_name = "frl" if part.frl is not None and part.frl.total_gbps == 0 else "tmds"
+        field_name = "dp" if v.transport == "dp" else "frl" if part.frl == NO_FRL else "tmds"
         origins = layer.state(socket).origins
-        origin = origins["tmds"] if origins["tmds"].kind == "quirk" else origins[field_name]
+        by_rate = origins["tmds"].kind == "quirk" and v.transport != "dp"
+        origin = origins["tmds"] if by_rate else origins[field_name]
         data = {**words, "limit": limit, "end": name}
         found.append(Reason("link_rate", "link", "blocked", socket, origin=origin, link=v, data=data))
     return found
@@ -139,7 +151,24 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
 
 def _alone(part: End) -> Capacity:
     """A link limited by one part only."""
-    return capacity(part, _BEST, _BEST)
+    dual = replace(_BEST, dvi=2)
+    return capacity(part, dual, dual) if part.dvi else capacity(part, _BEST, _BEST)
+
+
+def _no_common(layer: Layer, link: LinkResult) -> Reason:
+    """Two ends that speak no common language, or a lead without lanes for a picture."""
+    most = cable_bounds(layer.rig.leads[link.hop.lead].cable).most
+    if most.dp == NO_DP and not most.tmds_hz:
+        return Reason("no_lanes", "link", "blocked", lead=link.hop.lead, link=link.wanted)
+    out, inp = layer.state(link.hop.out), layer.state(link.hop.inp)
+    data = {"sends": layer.rig.socket_name(link.hop.out), "has": _speaks(out), "takes": _speaks(inp)}
+    return Reason("no_common_link", "link", "blocked", link.hop.inp, origin=inp.origins["dp"], data=data)
+
+
+def _speaks(state: PortState) -> str:
+    """The ways of sending that a socket is known to have."""
+    ways = [name for name, there in (("DisplayPort", state.dp and state.dp.lanes), ("TMDS", state.tmds_hz)) if there]
+    return " and ".join(ways) or "nothing known"
 
 
 def _unknown(layer: Layer, links: Sequence[LinkResult], link: LinkResult, words: dict[str, str]) -> list[Reason]:
@@ -151,13 +180,16 @@ def _unknown(layer: Layer, links: Sequence[LinkResult], link: LinkResult, words:
     if link.wanted.blocked_by == "lead_too_long":
         return [Reason("lead_too_long", "link", "unknown", lead=link.hop.lead, link=link.wanted)]
     if link.capacity.beyond is not None:
-        data = {**words, "proved": ceiling_text(link.capacity.trusted_tmds_hz, link.capacity.trusted_frl)}
+        cap = link.capacity
+        data = {**words, "proved": ceiling_text(cap.trusted_tmds_hz, cap.trusted_frl, cap.trusted_dp)}
         return [Reason("proved_so_far", "link", "unknown", lead=link.hop.lead, data=data, link=link.wanted)]
     out = []
+    dual = link.capacity.dp == NO_DP and layer.state(link.hop.out).port.kind in ("dp", "usbc")
     for part in link.capacity.unknown:
         lead = link.hop.lead if part == "lead" else None
         socket = None if lead else (link.hop.out if part == "out" else link.hop.inp)
-        out.append(Reason("capacity_unknown", "link", "unknown", socket, lead, data=words))
+        asked = {**words, "dual": dual and part == "out"}
+        out.append(Reason("capacity_unknown", "link", "unknown", socket, lead, data=asked))
     return out
 
 
@@ -166,7 +198,7 @@ def guess_reasons(stations: Sequence[Station]) -> list[Reason]:
     return [
         Reason("guessed", "picture", "tight", s.socket, origin=s.origin(f))
         for s in stations
-        for f in ("tmds", "frl", "modes")
+        for f in ("tmds", "frl", "dp", "modes")
         if s.origin(f).provenance == "guess" and getattr(s.state, "tmds_hz" if f == "tmds" else f) is not None
     ][:1]
 

@@ -52,12 +52,12 @@ def _located(scene: Scene, fault: Fault) -> Fault:
     shows = list(fault.shows)
     for n, hop in enumerate(scene.path[:-1]):
         leads = {hop.lead, scene.path[n + 1].lead}
-        if all(scene.layer.rig.leads[x].kind == "hdmi" for x in leads):
+        if all(scene.layer.rig.leads[x].digital for x in leads):
             at_box = fault.device == hop.inp.device and not fault.lead
             if at_box or fault.lead == scene.path[n + 1].lead:
                 shows.append((f"bypass/{hop.inp.device}", "gone"))
     last = scene.path[-1].inp
-    inputs = [p for p in scene.layer.rig.devices[last.device].profile.inputs() if p.kind == "hdmi"]
+    inputs = [p for p in scene.layer.rig.devices[last.device].profile.inputs() if p.digital]
     if fault.device == last.device and f"/{last.port}/" in fault.id and len(inputs) > 1:
         shows.append((f"socket/{last.device}", "right"))
     if fault.effect is not None and fault.effect.way == "drops":

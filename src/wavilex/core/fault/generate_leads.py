@@ -23,7 +23,7 @@ def faults_of_leads(scene: Scene, confirmed: Confirmed) -> Iterator[Fault]:
     """Of each lead of the path: what it carries, how it is plugged, what its handshake does."""
     for hop in range(len(scene.path)):
         lead = scene.layer.rig.leads[scene.path[hop].lead]
-        if lead.kind == "hdmi":
+        if lead.digital:
             yield from _carries_less(scene, hop, lead, confirmed)
             yield from _stuck(scene, hop, lead, confirmed)
         yield from _damaged(scene, hop, lead, confirmed)
@@ -92,7 +92,7 @@ def _damaged(scene: Scene, hop: int, lead: Lead, confirmed: Confirmed) -> Iterat
         shows=((f"whole/{lead.uid}", "damaged"),),
     )  # fmt: skip
     length = lead.cable.length_mm
-    if lead.kind == "hdmi" and lead.cable.build != "optical" and (length is None or length > _TRUSTED_MM):
+    if lead.digital and lead.cable.build != "optical" and (length is None or length > _TRUSTED_MM):
         weight = 0.2 if length is None else 1.0
         yield Fault(
             f"lead_long/{lead.uid}", "lead_long", device, box, f"lead {lead.label} is too long for that rate",

@@ -47,7 +47,7 @@ Role = Literal["source", "repeater", "screen", "sound"]
 Kind = Literal[
     "console", "computer", "player", "handheld", "receiver", "switch", "matrix", "splitter", "extractor", "inserter",
     "capture", "converter", "multiplier", "adapter", "mixer", "television", "monitor", "projector", "tube",
-    "soundbar", "speakers", "headset",
+    "dock", "soundbar", "speakers", "headset",
 ]  # fmt: skip
 EDID_WAYS = ("pass", "limit", "merge", "fixed")
 _PANEL = re.compile(r"(\d{2,5})x(\d{2,5})$", re.ASCII)
@@ -67,6 +67,16 @@ class EdidBySetting(Model):
     setting: Ident
 
 
+class Displays(Model):
+    """How many displays a source drives at once; most_mhz: the pixel clocks of all together; apart: sockets of which
+    one alone works at a time.
+    """
+
+    most: Annotated[int, Field(ge=1, le=16)] | None = None
+    most_mhz: Annotated[int, Field(ge=1, le=20_000)] | None = None
+    apart: tuple[Annotated[tuple[Ident, ...], Field(min_length=2, max_length=8)], ...] = ()
+
+
 class HomeRate(Model):
     """The rate of a home screen that follows a setting: Hz by that setting's options."""
 
@@ -79,7 +89,9 @@ class Profile(Model):
 
     edid: how a repeater hands on what lies beyond: pass it, limit it to what itself takes (the same here, as
     both ends are judged), merge several screens' into what they share, or fixed, its own whatever lies beyond.
-    routing: a switch shows one input on its outputs, a splitter sends its input to all, a matrix chooses for each.
+    routing: a switch shows one input on its outputs, a splitter sends its input to all, a matrix chooses for each; a
+    hub, a dock or a chained monitor sends each output a stream of its own (`streams`).
+    adapts: a passive adapter, or an active converter, between sockets of two kinds. displays: what a source drives.
     plays: makes sound itself. sound: the formats a source sends.
     prefers: the modes a source picks for titles, first choice first; home_hz: its home screen's rate, or the setting it
     follows.
@@ -105,7 +117,9 @@ class Profile(Model):
     ports: Annotated[tuple[Port, ...], Field(min_length=1, max_length=64)]
     video: Video = Video()
     edid: Literal["pass", "limit", "merge", "fixed"] | EdidBySetting = "pass"
-    routing: Literal["switch", "splitter", "matrix"] = "switch"
+    routing: Literal["switch", "splitter", "matrix", "streams"] = "switch"
+    adapts: Literal["passive", "active"] | None = None
+    displays: Displays | None = None
     rewrites_address: bool = True
     plays: bool | None = None
     sound: tuple[SoundFormat, ...] | None = None
@@ -157,6 +171,8 @@ class Profile(Model):
             if setting is not None:
                 _known((setting,), settings, part)
                 _known(options, [o.id for o in settings[setting].options], part)
+        for group in self.displays.apart if self.displays is not None else ():
+            _known(group, [p.id for p in self.outputs()], "displays.apart")
         if isinstance(self.edid, EdidBySetting):
             _known((self.edid.setting,), settings, "edid.setting")
             _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
@@ -194,7 +210,7 @@ class Profile(Model):
     def _check_directions(self) -> None:
         """Pictures leave a source and end at a screen; a repeater has both; sound may leave anywhere."""
         pictures = {p.direction for p in self.ports if p.shows_picture and not self._bar_socket(p)}
-        wanted = _DIRECTIONS[self.role]
+        wanted = {"in", "out"} if self.role == "screen" and self.routing == "streams" else _DIRECTIONS[self.role]
         if (pictures or self.role != "sound") and pictures != wanted:
             raise ValueError(f"ports: a {self.role} has {' and '.join(sorted(wanted))} ports only")
         if self.role == "source" and any(p.returns for p in self.ports):
@@ -203,6 +219,11 @@ class Profile(Model):
     def _bar_socket(self, port: Port) -> bool:
         """The socket of a bar that takes a screen's sound: an output by its plug, though no picture leaves it."""
         return self.role == "sound" and port.direction == "out" and port.returns is not None
+
+    @cached_property
+    def passes_pictures(self) -> bool:
+        """Does a picture go on from it: a box between, or a screen that others are chained to?"""
+        return self.role == "repeater" or (self.role == "screen" and bool(self.outputs()))
 
     @cached_property
     def preset(self) -> Setting | None:

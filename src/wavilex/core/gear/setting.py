@@ -14,7 +14,7 @@ Effect = Literal[
     "game_mode", "variable_refresh", "interpolation", "black_frames", "input_speed", "fast_input", "hdr",
     "processing", "tone_mapping", "warmth", "colour", "dimming", "shadow_lift", "room_light", "overscan",
     "device_control", "sharpening", "high_rate", "uhd_output", "preset", "quantisation",
-    "overdrive", "panel_light", "contrast", "black_level", "saturation", "tint", "sharpness",
+    "mirroring", "overdrive", "panel_light", "contrast", "black_level", "saturation", "tint", "sharpness",
 ]  # fmt: skip
 # which values an effect’s options are known by; what a title wishes for is said in these words
 EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
@@ -26,7 +26,7 @@ EFFECT_OPTIONS: dict[str, tuple[str, ...]] = {
     "shadow_lift": ("off", "low", "high"), "room_light": ("off", "on"), "overscan": ("off", "on"),
     "device_control": ("off", "on"), "sharpening": ("off", "low", "high"), "high_rate": ("off", "on", "auto"),
     "uhd_output": ("off", "on"), "quantisation": ("auto", "limited", "full"),
-    "overdrive": ("off", "low", "middle", "high"),
+    "overdrive": ("off", "low", "middle", "high"), "mirroring": ("off", "on"),
     "preset": ("standard", "game", "film_dark", "film_bright", "vivid", "expert", "computer", "sports", "saving"),
 }  # fmt: skip
 NUMBER_EFFECTS = ("panel_light", "contrast", "black_level", "saturation", "tint", "sharpness")

@@ -89,6 +89,7 @@ class GearWords(TypedDict):
     port_kinds: list[NamedOut]
     connectors: dict[str, list[str]]
     frl: list[NamedOut]
+    dp: list[NamedOut]
     hdr: list[NamedOut]
     protection: list[NamedOut]
     returns: list[NamedOut]

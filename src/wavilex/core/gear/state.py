@@ -7,11 +7,15 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from wavilex.core.gear.conditions import NOWHERE, Condition, Surroundings, holds
+from wavilex.core.gear.origin import Origin
 from wavilex.core.gear.ports import Port, Video
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.quirks import Limits
 from wavilex.core.gear.setting import Setting
+from wavilex.core.gear.socket_kinds import family, usual_of
 from wavilex.core.gear.stand import Place, Standing, scope_at, stand_in, value_at
+from wavilex.core.link.check import End
+from wavilex.core.link.dp_rates import DpRate, dp_rate, lesser
 from wavilex.core.link.dsc import DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL, NO_SCRAMBLING_HZ, FrlRate, frl_rate
 from wavilex.core.video.codes import names_mode, parse_timing
@@ -20,6 +24,7 @@ from wavilex.core.video.mode import parse_mode
 FIELDS = (
     "tmds",
     "frl",
+    "dp",
     "modes",
     "modes_420",
     "encodings",
@@ -32,22 +37,12 @@ FIELDS = (
     "hdcp",
     "encrypts",
 )
-_PASSED_ON = tuple(f for f in FIELDS if f not in ("tmds", "frl", "scdc", "encrypts"))  # rates belong to each link alone
+_PASSED_ON = tuple(
+    f for f in FIELDS if f not in ("tmds", "frl", "dp", "scdc", "encrypts")
+)  # rates belong to each link alone
 ANY = "any"
 ENCODING_NAMES = ("rgb", "444", "422", "420")
 PROTECTIONS = ("none", "1.4", "2.2", "2.3")  # copy-protection versions, the least first
-
-
-@dataclass(frozen=True, slots=True)
-class Origin:
-    """Where a figure comes from: the port itself, a fact learned here, or a quirk and the setting behind it."""
-
-    kind: str  # port, fact, quirk
-    provenance: str
-    quirk: str = ""
-    because: str = ""
-    settings: tuple[tuple[str, str, str], ...] = ()  # (scope, setting id, its value)
-    firmware: str = ""  # the version that ends a quirk
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +56,7 @@ class PortState:
     port: Port
     tmds_hz: int | None
     frl: FrlRate | None
+    dp: DpRate | None
     modes: tuple[str, ...] | str | None
     modes_420: tuple[str, ...] | str | None
     encodings: Mapping[str, tuple[int, ...]] | None
@@ -73,6 +69,11 @@ class PortState:
     hdcp: str | None
     encrypts: bool | None
     origins: Mapping[str, Origin]
+
+    @property
+    def end(self) -> End:
+        """This socket as one end of a link."""
+        return End(self.tmds_hz, self.frl, self.dp, self.port.links or 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,8 +115,9 @@ def _port_state(
         else:
             value = getattr(port.video, key)
             if value is None:
-                value = getattr(profile.video, key)
-            origins[name] = Origin("port", port.source)
+                value, origins[name] = usual_of(profile, port, key)
+            else:
+                origins[name] = Origin("port", port.source)
         fields[name] = _inner(name, value)
     for quirk in profile.limits:
         acts, origin = quirk_acts(profile, port, quirk, standing, around)
@@ -182,6 +184,8 @@ def _inner(name: str, value: Any) -> Any:
         return value * 1_000_000
     if name == "frl":
         return frl_rate(value)
+    if name == "dp":
+        return dp_rate(value)
     if name == "encodings":
         return {e: value.depths(e) for e in ENCODING_NAMES}
     if name == "dsc" and not isinstance(value, bool):
@@ -209,6 +213,8 @@ def narrowed(name: str, before: Any, limit: Any) -> Any:
         return limit
     if name in ("tmds", "frl"):
         return min(before, limit)
+    if name == "dp":
+        return lesser(before, limit)
     if name in ("modes", "modes_420"):
         if limit == ANY:
             return before
@@ -258,6 +264,8 @@ def through(own: PortState, beyond: PortState) -> PortState:
         value = None if mine is None or far is None else narrowed(name, mine, far)
         if name in ("modes", "modes_420", "encodings", "vrr_kinds") and mine is None:
             value = far  # a box that says nothing of modes passes them
+        if (name == "vrr_kinds" and family(own.port) != family(beyond.port)) or (name == "dsc" and own.port.decodes):
+            value = mine  # a converter has its own on this side
         values[name] = value
         if value != mine:
             origins[name] = beyond.origins[name]

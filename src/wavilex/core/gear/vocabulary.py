@@ -11,6 +11,7 @@ from wavilex.core.gear.profile import Kind, Role
 from wavilex.core.gear.setting import EFFECT_OPTIONS, NUMBER_EFFECTS
 from wavilex.core.gear.shapes import GearWords, NamedOut
 from wavilex.core.gear.state import PROTECTIONS
+from wavilex.core.link.dp_rates import DP_RATES, NO_DP
 from wavilex.core.link.rates import FRL_CODES
 from wavilex.core.scan.described import Treatment
 from wavilex.core.scan.signals import COLOURS, SYNCS, TREATMENTS
@@ -21,7 +22,15 @@ _ROLE_NAMES = {
     "screen": "shows pictures",
     "sound": "plays sound",
 }
-_PORT_KINDS = {"hdmi": "HDMI", "analogue": "analogue video", "audio": "sound", "power": "5 V"}
+_PORT_KINDS = {
+    "hdmi": "HDMI",
+    "dp": "DisplayPort",
+    "usbc": "USB-C",
+    "dvi": "DVI",
+    "analogue": "analogue video",
+    "audio": "sound",
+    "power": "5 V",
+}
 _HDR = {"static": "static HDR", "hlg": "HLG", "dynamic": "dynamic-metadata HDR"}
 _QUIRKS = {
     "limits": "carries less",
@@ -44,7 +53,8 @@ _STORED = {
     "mode": "picture preset",
 }
 _LIMITS = {
-    "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
+    "tmds_mhz": "TMDS ceiling, MHz", "frl": "FRL", "dp": "DisplayPort lanes",
+    "modes": "modes", "hdr": "HDR", "vrr": "variable refresh",
     "low_latency": "automatic low latency", "dsc": "compression", "hdcp": "copy protection",
     "encrypts": "protects everything", "vrr_kinds": "kind of variable refresh",
 }  # fmt: skip
@@ -56,7 +66,7 @@ _EFFECTS = {
     "shadow_lift": "shadow lift", "room_light": "room light, energy saving", "overscan": "overscan",
     "device_control": "device control", "sharpening": "sharpening, detail",
     "high_rate": "120 Hz output", "uhd_output": "4K output", "preset": "picture preset",
-    "quantisation": "range, full or limited", "overdrive": "overdrive, response",
+    "quantisation": "range, full or limited", "mirroring": "mirrored displays", "overdrive": "overdrive, response",
     "panel_light": "panel light", "contrast": "contrast", "black_level": "black level", "saturation": "colour amount",
     "tint": "tint", "sharpness": "sharpness",
 }  # fmt: skip
@@ -84,6 +94,7 @@ def gear_words() -> GearWords:
         "port_kinds": _named(_PORT_KINDS),
         "connectors": {kind: list(plugs) for kind, plugs in CONNECTORS.items()},
         "frl": _named(frl),
+        "dp": _named({r.code: r.name for r in (NO_DP, *DP_RATES)}),
         "hdr": _named(_HDR),
         "protection": _plain(PROTECTIONS),
         "returns": _named({"arc": "ARC", "earc": "eARC"}),
@@ -91,7 +102,9 @@ def gear_words() -> GearWords:
         "stored_by": _named(_STORED),
         "sources": _named(dict(PROVENANCE_NAMES)),
         "limit_fields": _named(_LIMITS),
-        "vrr_kinds": _named({"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}),
+        "vrr_kinds": _named(
+            {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "dp": "adaptive sync by DisplayPort"}
+        ),
         "effects": [{"id": k, "name": _EFFECTS[k], "values": list(EFFECT_OPTIONS.get(k, ()))} for k in _EFFECTS],
         "copies": _named(COPIES),
         "syncs": _named(dict(SYNCS)),

@@ -27,8 +27,8 @@ def link_answer(
     signal = DigitalVideo(parse_timing(timing), encoding, bits, audio)
     sink = parse_compression(dsc)
     if lead is None and inp is None:
-        tmds_hz, frl = parse_over(over)
-        cap = Capacity(tmds_hz, frl, "link", "link", dsc=sink)
+        way = parse_over(over)
+        cap = Capacity(way.tmds_hz, way.frl, "link", "link", dsc=sink, dp=way.dp, dp_by="link", dvi=way.dvi)
     else:
         cap = ends_capacity(over, lead, inp or over, sink)
     link = check_link(demand(signal), cap)

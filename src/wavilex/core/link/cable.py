@@ -7,6 +7,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from wavilex.core.errors import SignalError
+from wavilex.core.link.dp_rates import BEST_DP, DP_RATES, LANE_MBPS, NO_DP, DpRate, below, dp_rate, lesser
 from wavilex.core.link.rates import (
     FRL_RATES,
     NO_FRL,
@@ -31,8 +32,11 @@ class Grade:
     name: str
     tmds_hz: int | None
     frl: FrlRate | None
+    dp: DpRate | None = NO_DP
+    dvi: int = 0
 
 
+_LANES_TMDS_HZ = 300_000_000  # what a DisplayPort or USB-C lead carries where a socket of two modes sends TMDS
 GRADES: dict[str, Grade] = {
     g.code: g
     for g in (
@@ -41,13 +45,36 @@ GRADES: dict[str, Grade] = {
         Grade("premium", "Premium High Speed", 600_000_000, NO_FRL),
         Grade("ultra", "Ultra High Speed", 600_000_000, frl_rate("4x12")),
         Grade("ultra96", "Ultra96", 600_000_000, FRL_RATES[-1]),
-        Grade("unknown", "not certified", None, None),
-        Grade("unread", "print not read", 600_000_000, frl_rate("4x12")),  # taken for Ultra until somebody reads it
+        Grade("dp54g", "DisplayPort to 5.4 Gb/s a lane", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xhbr2")),
+        Grade("dp8k", "DP8K", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xhbr3")),
+        Grade("dp40", "DP40", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xuhbr10")),
+        Grade("dp54", "DP54", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xuhbr13.5")),
+        Grade("dp80", "DP80", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xuhbr20")),
+        Grade("c_usb2", "USB-C for USB 2 and charging", 0, NO_FRL, NO_DP),
+        Grade("c_5", "USB-C to 5 Gb/s", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xhbr2")),
+        Grade("c_20", "USB-C to 20 Gb/s", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xhbr3")),
+        Grade("c_40", "USB-C to 40 Gb/s", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xuhbr10")),
+        Grade("c_80", "USB-C to 80 Gb/s", _LANES_TMDS_HZ, NO_FRL, dp_rate("4xuhbr20")),
+        Grade("dvi_single", "DVI single link", 165_000_000, NO_FRL, NO_DP, 1),
+        Grade("dvi_dual", "DVI dual link", 165_000_000, NO_FRL, NO_DP, 2),
+        Grade("unknown", "not certified", None, None, None, 2),
+        # taken for Ultra, or for DP8K, until somebody reads it
+        Grade("unread", "print not read", 600_000_000, frl_rate("4x12"), dp_rate("4xhbr3"), 2),
     )
 }
-NOT_READ = "unread"
-GRADE_ORDER = tuple(g for g in GRADES if g != NOT_READ)  # certifications, the least first; none at all last
-BEST = Grade("best", "any lead", 600_000_000, FRL_RATES[-1])
+NOT_READ, UNKNOWN = "unread", "unknown"
+GRADES_OF: dict[str, tuple[str, ...]] = {  # certifications by the kind of a lead, the least first; none at all last
+    "hdmi": ("standard", "high_speed", "premium", "ultra", "ultra96", UNKNOWN),
+    "dp": ("dp54g", "dp8k", "dp40", "dp54", "dp80", UNKNOWN),
+    "usbc": ("c_usb2", "c_5", "c_20", "c_40", "c_80", UNKNOWN),
+    "dvi": ("dvi_single", "dvi_dual", UNKNOWN),
+}
+DIGITAL = tuple(GRADES_OF)
+GRADE_ORDER = GRADES_OF["hdmi"]
+GRADE_RISE = {grade: place for order in GRADES_OF.values() for place, grade in enumerate(order)}  # within its kind
+TAKEN_FOR = {"hdmi": "ultra", "dp": "dp8k", "usbc": "c_20", "dvi": "dvi_dual"}  # what a lead is taken for unread
+BEST_OF = {"hdmi": "ultra", "dp": "dp80", "usbc": "c_80", "dvi": "dvi_dual"}
+BEST = Grade("best", "any lead", 600_000_000, FRL_RATES[-1], BEST_DP, 2)
 
 BUILDS = {"unknown": "make not known", "passive": "passive copper", "active": "active copper", "optical": "optical"}
 DIRECTED = ("active", "optical")  # these have a sending end, and electronics that want power
@@ -60,8 +87,8 @@ _LANE_GBPS_OF_600_MHZ = 6  # a TMDS lane at 600 MHz and an FRL lane of 6 Gb/s ru
 class Cable:
     """What is known of a lead. length_mm None: not measured.
 
-    `proved` and `failed` are link rates (`frl:4x10`, `tmds:600`): the highest seen working here, the lowest
-    seen failing. They override what is printed. `turned`: a directed lead plugged the wrong way round.
+    `proved` and `failed` are link rates (`frl:4x10`, `tmds:600`, `dp:4xhbr3`): the highest seen working here, the
+    lowest seen failing. They override what is printed. `turned`: a directed lead plugged the wrong way round.
     """
 
     grade: str = "unknown"
@@ -98,7 +125,7 @@ def cable_bounds(cable: Cable) -> Bounds:
     """Print, proof and make of a lead as bounds. Raises SignalError for a malformed rate."""
     printed = GRADES[cable.grade]
     sure, most = printed, printed if printed.tmds_hz is not None else BEST
-    trusted = Grade("proved", "proved here", 0, NO_FRL)
+    trusted = Grade("proved", "proved here", 0, NO_FRL, NO_DP)
     if cable.failed:
         limit = _under(cable.failed)
         most = _lowest(most, limit)
@@ -126,33 +153,40 @@ def check_proofs(proved: str | None, failed: str | None) -> None:
 
 def speed(over: str) -> tuple[int, int]:
     """An order of rates: FRL by its step, TMDS below the lane speed it shares."""
-    tmds_hz, frl = parse_over(over)
+    tmds_hz, frl, dp, _ = parse_over(over)
+    if dp.lanes:
+        return DP_RATES.index(dp), 0
     return (0, tmds_hz) if tmds_hz is not None else (frl.total_gbps, 0)
 
 
 def _proved(over: str) -> Grade:
-    tmds_hz, frl = parse_over(over)
+    tmds_hz, frl, dp, dvi = parse_over(over)
     if tmds_hz is None:
         tmds_hz = 600_000_000 if frl.lane_gbps >= _LANE_GBPS_OF_600_MHZ else 300_000_000
-    return Grade("proved", "proved here", tmds_hz, frl)
+    return Grade("proved", "proved here", tmds_hz // (dvi or 1), frl, dp, dvi)
 
 
 def _under(over: str) -> Grade:
     """The most a lead can carry that failed at a rate."""
-    tmds_hz, frl = parse_over(over)
+    tmds_hz, frl, dp, _ = parse_over(over)
+    if dp.lanes:
+        return Grade("failed", "as it failed here", _LANES_TMDS_HZ, NO_FRL, below(dp), 2)
     if tmds_hz is None:
-        below = max((r for r in FRL_RATES if r < frl), default=NO_FRL)
-        return Grade("failed", "as it failed here", BEST.tmds_hz, below)
+        slower_step = max((r for r in FRL_RATES if r < frl), default=NO_FRL)
+        return Grade("failed", "as it failed here", BEST.tmds_hz, slower_step)
     slower = max((hz for hz in _TMDS_CLASSES_HZ if hz < tmds_hz), default=0)
     return Grade("failed", "as it failed here", slower, frl_rate("3x3") if tmds_hz > 300_000_000 else NO_FRL)
 
 
 def _highest(a: Grade, b: Grade) -> Grade:
-    return Grade(b.code, b.name, max(a.tmds_hz or 0, b.tmds_hz or 0), max(a.frl or NO_FRL, b.frl or NO_FRL))
+    dp = max(a.dp or NO_DP, b.dp or NO_DP, key=lambda r: r.data_bps)
+    tmds_hz, frl = max(a.tmds_hz or 0, b.tmds_hz or 0), max(a.frl or NO_FRL, b.frl or NO_FRL)
+    return Grade(b.code, b.name, tmds_hz, frl, dp, max(a.dvi, b.dvi))
 
 
 def _lowest(a: Grade, b: Grade) -> Grade:
-    return Grade(b.code, b.name, min(a.tmds_hz or 0, b.tmds_hz or 0), min(a.frl or NO_FRL, b.frl or NO_FRL))
+    tmds_hz, frl = min(a.tmds_hz or 0, b.tmds_hz or 0), min(a.frl or NO_FRL, b.frl or NO_FRL)
+    return Grade(b.code, b.name, tmds_hz, frl, lesser(a.dp or NO_DP, b.dp or NO_DP), min(a.dvi, b.dvi))
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,3 +212,12 @@ def tmds_reach(character_rate_hz: Fraction | int) -> Reach:
 def frl_reach(rate: FrlRate) -> Reach:
     """For FRL, by the step."""
     return _MIDDLE if rate.total_gbps <= _MIDDLE_GBPS else _FAST
+
+
+_LANE_REACH = ((2700, Reach(5_000, 15_000)), (5400, Reach(3_000, 5_000)), (8100, Reach(2_000, 3_000)))
+
+
+def dp_reach(rate: DpRate) -> Reach:
+    """For DisplayPort and USB-C, by the lane's rate [medium certainty]."""
+    mbps = LANE_MBPS[rate.lane]
+    return next((reach for most, reach in _LANE_REACH if mbps <= most), Reach(1_000, 2_000))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from wavilex.core.link.cable import BUILDS, GRADES, POWERS
 from wavilex.core.link.compression import slice_choices
+from wavilex.core.link.dp_rates import DP_RATES, dvi_words
 from wavilex.core.link.rates import FRL_RATES, ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.shapes import ChoiceOut, ChoicesOut
@@ -13,10 +14,13 @@ _TMDS_MHZ = (165, 225, 300, 340, 600)  # the ceilings met in practice; any whole
 
 
 def rate_choices() -> list[ChoiceOut]:
-    """Link rates as `tmds:600` and `frl:4x10`, the slowest first."""
+    """Link rates as `parse_over` reads them, each kind’s slowest first."""
     tmds: list[ChoiceOut] = [{"id": f"tmds:{mhz}", "name": ceiling_text(mhz * 1_000_000, None)} for mhz in _TMDS_MHZ]
     frl: list[ChoiceOut] = [{"id": f"frl:{r.code}", "name": ceiling_text(None, r)} for r in FRL_RATES]
-    return tmds + frl
+    dp: list[ChoiceOut] = [{"id": f"dp:{r.code}", "name": f"DisplayPort, {r.words}"} for r in DP_RATES]
+    usbc: list[ChoiceOut] = [{"id": f"usbc:{r.code}", "name": f"USB-C, {r.words}"} for r in DP_RATES if r.lanes > 1]
+    dvi: list[ChoiceOut] = [{"id": f"dvi:{code}", "name": dvi_words(n)} for code, n in (("single", 1), ("dual", 2))]
+    return tmds + frl + dp + usbc + dvi
 
 
 def link_choices() -> ChoicesOut:

@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 
 from wavilex.core.errors import SignalError
-from wavilex.core.link.dsc import SLICE_CODES, USUAL_MOST_BPP, DscSink, slice_code
+from wavilex.core.link.dp import DP_SLICES
+from wavilex.core.link.dsc import SLICE_CODES, USUAL_MOST_BPP, DscSink, slice_code, widest_code
 from wavilex.core.link.rates import ceiling_text, frl_rate
 
 NONE = "none"
 USUAL = "8x340"  # what receiving ends of 48 Gb/s commonly declare: common practice
 _FORM = re.compile(r"(\d{1,2})x(\d{3})((?:,[^,]+)*)", re.ASCII)
+_DP_MHZ = (340, 400, 450, 500, 550, 600, 650, 700, 750, 800)  # of a slice, as a DisplayPort end states it
+
 _MOST_CHUNK_KIB = 63
 _HOW = (
     f"write {NONE}, allowed (for {USUAL}) or slices x MHz: {USUAL}; after it, as far as stated, chunk:n (the field n, "
@@ -24,7 +27,9 @@ def parse_compression(text: str) -> DscSink | None:
         return None
     m = _FORM.fullmatch(USUAL if text == "allowed" else text)
     code = slice_code(int(m[1]), int(m[2])) if m else None
-    if m is None or not code:
+    cut = (int(m[1]), int(m[2])) if m else (0, 0)
+    on_dp = cut[0] in DP_SLICES and cut[1] in _DP_MHZ
+    if m is None or not (code or on_dp):
         known = ", ".join(f"{n}x{mhz}" for n, mhz in SLICE_CODES.values() if n)
         raise SignalError(f"{text!r} is no compression: {_HOW}. Declared together: {known}", where="compression")
     chunk, every, frl = 0, False, None
@@ -38,14 +43,14 @@ def parse_compression(text: str) -> DscSink | None:
             frl = frl_rate(value)
         else:
             raise SignalError(f"{part!r} says nothing of compression: {_HOW}", where="compression")
-    return DscSink(code, chunk, every, frl)
+    return DscSink(code or widest_code(cut), chunk, every, frl, dp_cut=None if code else cut)
 
 
 def compression_words(sink: DscSink | None) -> str:
     """What was assumed, in words, for beside the answer."""
     if sink is None:
         return "not allowed"
-    slices, mhz = SLICE_CODES[sink.slice_code]
+    slices, mhz = sink.cut
     words = [f"{slices} slice{'s' if slices > 1 else ''} a line at most, each to {mhz} MHz"]
     words.append("any bits a pixel" if sink.all_bpp else f"at most {USUAL_MOST_BPP} bits a pixel")
     words.append(

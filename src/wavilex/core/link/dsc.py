@@ -25,16 +25,23 @@ def slice_code(slices: int, slice_mhz: int) -> int | None:
     return next((code for code, pair in SLICE_CODES.items() if pair == (slices, slice_mhz)), None)
 
 
+def widest_code(cut: tuple[int, int]) -> int:
+    """The widest code whose slices and clock are within these; 0: none."""
+    return max(code for code, pair in SLICE_CODES.items() if pair[0] <= cut[0] and pair[1] <= cut[1])
+
+
 _SLICE_STEPS = (1, 2, 4, 8, 12, 16)
 _MAX_SLICE_WIDTH = 2720
-_LEAST_BPP = {"rgb": 8, "444": 8, "422": 7, "420": 6}
-_MOST_PER_BIT = {"rgb": Fraction(3), "444": Fraction(3), "422": Fraction(2), "420": Fraction(3, 2)}
+LEAST_BPP = {"rgb": 8, "444": 8, "422": 7, "420": 6}
+MOST_PER_BIT = {"rgb": Fraction(3), "444": Fraction(3), "422": Fraction(2), "420": Fraction(3, 2)}
 USUAL_MOST_BPP = 12  # unless the sink declares all bits per pixel
 
 
 @dataclass(frozen=True, slots=True)
 class DscSink:
     """What a sink says of compression. chunk_kib 0 means not declared; frl None: no step of its own named.
+
+    formats: the encodings it takes compressed; dp_cut: slices and MHz where it is told over DisplayPort.
 
     certain False: it is not known whether the path compresses at all; the figures are then the widest there are.
     """
@@ -45,9 +52,16 @@ class DscSink:
     frl: FrlRate | None = None
     bits: tuple[int, ...] = (8, 10, 12, 16)
     certain: bool = True
+    formats: tuple[str, ...] = ("rgb", "444", "422", "420")
+    dp_cut: tuple[int, int] | None = None
+
+    @property
+    def cut(self) -> tuple[int, int]:
+        """The most slices of a line and the MHz of each, over DisplayPort."""
+        return self.dp_cut or SLICE_CODES[self.slice_code]
 
 
-UNCERTAIN = DscSink(slice_code=7, all_bpp=True, certain=False)
+UNCERTAIN = DscSink(slice_code=7, all_bpp=True, certain=False, dp_cut=(24, 400))
 
 
 def common_dsc(a: DscSink | bool | None, b: DscSink | bool | None) -> DscSink | bool | None:
@@ -63,14 +77,15 @@ def common_dsc(a: DscSink | bool | None, b: DscSink | bool | None) -> DscSink | 
     return DscSink(
         min(a.slice_code, b.slice_code), kib, a.all_bpp and b.all_bpp, min(steps, default=None),
         tuple(x for x in a.bits if x in b.bits), a.certain and b.certain,
+        tuple(x for x in a.formats if x in b.formats), (min(a.cut[0], b.cut[0]), min(a.cut[1], b.cut[1])),
     )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class DscUse:
-    """The compressed line over `rate`. bits_per_pixel in sixteenths, as the document counts."""
+    """The compressed line over `rate`, None over DisplayPort. bits_per_pixel in sixteenths, as the document counts."""
 
-    rate: FrlRate
+    rate: FrlRate | None
     slices: int
     chunk_bytes: int
     bits_per_pixel_x16: int
@@ -93,8 +108,8 @@ class DscStop:
 def dsc_use(need: Demand, rate: FrlRate, sink: DscSink) -> DscUse | DscStop:
     """The highest bits per pixel that fits `rate`, or what stops even the least."""
     signal = need.signal
-    slices = _slices(need, sink)
-    if signal.bits not in sink.bits:
+    slices = slice_count(need, SLICE_CODES[sink.slice_code], _SLICE_STEPS)
+    if signal.bits not in sink.bits or signal.encoding not in sink.formats:
         return DscStop("depth", slices or 0)
     if slices is None:
         most, mhz = SLICE_CODES[sink.slice_code]
@@ -115,11 +130,11 @@ def _within(need: Demand, rate: FrlRate, sink: DscSink, slices: int) -> DscUse |
     characters = fewest_characters(t, rate.lanes, rate.lane_gbps)
     if not characters:
         return DscStop("rate", slices)
-    most = _MOST_PER_BIT[signal.encoding] * signal.bits - Fraction(1, 16)
+    most = MOST_PER_BIT[signal.encoding] * signal.bits - Fraction(1, 16)
     if not sink.all_bpp:
         most = min(most, Fraction(USUAL_MOST_BPP))
     stop = DscStop("bytes", slices)
-    for x16 in range(int(most * 16), _LEAST_BPP[signal.encoding] * 16 - 1, -1):
+    for x16 in range(int(most * 16), LEAST_BPP[signal.encoding] * 16 - 1, -1):
         chunk = slices * -(-width * x16 // 128)
         if sink.chunk_kib and chunk > 1024 * (1 + sink.chunk_kib):
             continue
@@ -132,11 +147,12 @@ def _within(need: Demand, rate: FrlRate, sink: DscSink, slices: int) -> DscUse |
     return stop
 
 
-def _slices(need: Demand, sink: DscSink) -> int | None:
-    most, ceiling_mhz = SLICE_CODES[sink.slice_code]
+def slice_count(need: Demand, cut: tuple[int, int], steps: tuple[int, ...]) -> int | None:
+    """The fewest slices of a line, of those a link knows, that a decoder keeps up with; None: it has too few."""
+    most, ceiling_mhz = cut
     t = need.signal.timing
     halves = 1 if need.signal.encoding in ("rgb", "444") else 2
-    for slices in _SLICE_STEPS:
+    for slices in steps:
         if slices > most:
             return None
         if t.h_active <= _MAX_SLICE_WIDTH * slices and (t.pixel_clock_hz <= ceiling_mhz * 1_000_000 * slices * halves):

@@ -10,7 +10,7 @@ from wavilex.core.link.answer import quantity_data
 from wavilex.core.link.cable import Cable
 from wavilex.core.link.check import Capacity, check_link
 from wavilex.core.link.compression import NONE, compression_words, parse_compression
-from wavilex.core.link.ends import ends_capacity, limited_by
+from wavilex.core.link.ends import ceilings, ends_capacity, limited_by
 from wavilex.core.link.rates import ceiling_text, parse_over
 from wavilex.core.link.shapes import CellOut, ColumnOut, ComparedOut, RowOut, ScratchOut
 from wavilex.core.link.sides import cell_differences, with_common_figures
@@ -77,7 +77,7 @@ def scratch_link(ask: LinkQuestion) -> ScratchOut:
         "verdict": link.verdict,
         "sentence": verdict_sentence(link),
         "used_percent": link.used_percent,
-        "ceiling": ceiling_text(cap.tmds_hz, cap.frl),
+        "ceiling": ceiling_text(*ceilings(cap)),
         "limited_by": limited_by(cap, link),
         "compression": compression_words(sink) if sink else "",
         "quantities": [quantity_data(q) for q in link_sums(link)],

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.dp_sums import dp_sums, pixel_words
 from wavilex.core.link.dsc import DscUse
 from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES, FrlUse, frl_fits
 from wavilex.core.link.rates import FRL_RATES
@@ -39,48 +40,55 @@ def _figure(value: Fraction | int, digits: int) -> str:
     return f"{float(value):.{digits}f}".rstrip("0").rstrip(".") if digits else str(round(value))
 
 
-def signal_sums(need: Demand) -> list[Quantity]:
-    """The lines every sum starts with."""
+def signal_sums(need: Demand, bits: Fraction, container: str) -> list[Quantity]:
+    """The lines every sum starts with. bits: what a pixel costs on this link, container: how that is reckoned."""
     t, s = need.signal.timing, need.signal
     family = f"VIC {t.code[4:]}" if t.family == "CTA" else t.family
     refresh = _figure(t.refresh, 3)
-    container = {"422": "3 × 8, 4:2:2’s container", "420": f"3 × {s.bits} ÷ 2"}.get(s.encoding, f"3 × {s.bits}")
     return [
         Quantity(
             f"pixel clock, {family}", Fraction(t.pixel_clock_hz, _MILLION), "MHz", digits=2,
             working=f"{t.h_total} × {_figure(t.v_total, 1)} × {refresh} Hz",
         ),
         Quantity(
-            f"{encoding_name(s.encoding)}, {s.bits} bits", _exact(bits_per_pixel(need)), "bit/px", working=container
+            f"{encoding_name(s.encoding)}, {s.bits} bits", _exact(bits), "bit/px", working=container
         ),
     ]  # fmt: skip
+
+
+def _container(need: Demand) -> str:
+    s = need.signal
+    return {"422": "3 × 8, 4:2:2’s container", "420": f"3 × {s.bits} ÷ 2"}.get(s.encoding, f"3 × {s.bits}")
 
 
 def link_sums(verdict: LinkVerdict) -> tuple[Quantity, ...]:
     """The arithmetic of a link's verdict, line by line."""
     need = verdict.demand
-    lines = signal_sums(need)
+    if verdict.dp is not None:
+        lines = signal_sums(need, verdict.dp.bits_per_pixel, pixel_words(need))
+        return (*lines, *dp_sums(verdict, verdict.dp))
+    lines = signal_sums(need, bits_per_pixel(need), _container(need))
     if verdict.dsc is not None and verdict.frl is not None:
         lines += frl_sums(need, verdict.frl)[:3] + dsc_sums(need, verdict.dsc, verdict.frl)
     elif verdict.transport == "frl" and verdict.frl is not None:
         lines += frl_sums(need, verdict.frl)
     elif verdict.transport == "tmds" and verdict.tmds is not None:
-        lines += tmds_sums(need, verdict.tmds)
+        lines += tmds_sums(need, verdict.tmds, verdict.capacity.dvi)
     return tuple(lines)
 
 
-def tmds_sums(need: Demand, u: TmdsUse) -> list[Quantity]:
-    """Character rate against the ceiling, and the room for sound."""
+def tmds_sums(need: Demand, u: TmdsUse, dvi: int = 0) -> list[Quantity]:
+    """Character rate against the ceiling, and the room for sound, which DVI has none of."""
     over = u.blocked_by == "rate"
     clock = _figure(Fraction(need.signal.timing.pixel_clock_hz, _MILLION), 3)
     rate, ceiling = u.character_rate_hz / _MILLION, Fraction(u.ceiling_hz, _MILLION)
     lines = [
         Quantity("character rate", rate, "MHz", over, 2, f"{clock} × {_figure(bits_per_pixel(need), 1)} ÷ 24"),
-        Quantity("link carries", ceiling, "MHz", digits=1),
+        Quantity("link carries", ceiling, "MHz", digits=1, working="2 × 165" if dvi == 2 else ""),
         Quantity("used", u.used * 100, "%", over, working=f"{_figure(rate, 3)} ÷ {_figure(ceiling, 2)}"),
     ]
     sound = need.signal.sound
-    if sound.channels and not over:
+    if sound.channels and not over and not dvi:
         packets = need.tmds_audio_packets
         tight = u.blocked_by == "no_audio_room"
         lines += [
@@ -95,7 +103,7 @@ def tmds_sums(need: Demand, u: TmdsUse) -> list[Quantity]:
             Quantity("blanking there is", _exact(need.blank_characters), "characters"),
         ]
     lowest = frl_fits(need, FRL_RATES)
-    if over and lowest:
+    if over and lowest and not dvi:
         lines.append(Quantity("needs at least", lowest.name if u.ceiling_hz == 600_000_000 else "a faster link"))
     return lines
 

@@ -30,14 +30,14 @@ def blank_needed(need: Demand) -> int:
     return TMDS_CONTROL_CHARACTERS + PACKET_CHARACTERS * need.tmds_audio_packets
 
 
-def tmds_use(need: Demand, ceiling_hz: int) -> TmdsUse:
-    """Judge a demand against a TMDS ceiling in Hz."""
+def tmds_use(need: Demand, ceiling_hz: int, *, with_sound: bool = True) -> TmdsUse:
+    """Judge a demand against a TMDS ceiling in Hz, above 0; DVI carries no sound and keeps no room for it."""
     rate = need.tmds_rate_hz
     blocked: Stop | None = None
     if rate > ceiling_hz:
         blocked = "rate"
     elif rate < TMDS_MIN_HZ:
         blocked = "below_minimum_clock"
-    elif need.tmds_audio_packets and need.blank_characters < blank_needed(need):
+    elif with_sound and need.tmds_audio_packets and need.blank_characters < blank_needed(need):
         blocked = "no_audio_room"
     return TmdsUse(ceiling_hz, rate, rate / ceiling_hz, blocked)

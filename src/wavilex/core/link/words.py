@@ -9,12 +9,16 @@ from fractions import Fraction
 
 from wavilex.core.link.cable import BUILDS, GRADES, Cable
 from wavilex.core.link.check import LinkVerdict, LongLead, check_link
+from wavilex.core.link.dp_rates import dvi_words
 from wavilex.core.link.frl import MOST_BORROWED_TRIBYTES
 from wavilex.core.link.rates import TMDS_MIN_HZ, FrlRate, Stop, ceiling_text, parse_over
 from wavilex.core.video.audio import SoundFormat, parse_audio
 from wavilex.core.video.derived import least_repetition
-from wavilex.core.video.signal import Demand, DigitalVideo, demand
+from wavilex.core.video.signal import Demand, DigitalVideo, demand, encoding_name
 
+DP_SOURCE = "VESA DisplayPort 1.4a and 2.1; value from memory"
+DP_DSC_SOURCE = "VESA DSC 1.2a over DisplayPort; value from memory"
+DVI_SOURCE = "DVI 1.0; value from memory"
 FRL_SOURCE = "HDMI 2.1 capacity procedure, steps 1–7; value from memory of the document"
 TMDS_SOURCE = "HDMI 2.0 character rate; value from memory of the document"
 DSC_SOURCE = "VESA DSC 1.2a over FRL; value from memory; approximate"
@@ -64,10 +68,11 @@ def verdict_sentence(link: LinkVerdict) -> str:
     name = link.demand.signal.name
     if link.blocked_by is not None and link.blocked_by in DEAD_LEADS:
         return f"Nothing passes: {DEAD_LEADS[link.blocked_by]}."
+    if link.blocked_by == "no_common_link":
+        return "Nothing passes: the two ends have no way of sending in common."
     if link.used is None:
         return f"{name}: nobody knows what the link carries."
-    frl = link.transport == "frl" and link.capacity.frl
-    over = _lanes(frl) if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+    over = over_words(link)
     share = float(link.used * 100)
     if link.blocked_by == "lead_too_long" and link.long is not None:
         return f"{unlikely(link.long)}{long_words(link.long)}. {LONGER_LEAD}"
@@ -75,11 +80,17 @@ def verdict_sentence(link: LinkVerdict) -> str:
         return f"Fits {over} only compressed, and nobody knows yet whether both ends compress."
     if link.dsc is not None:
         bpp = link.dsc.bits_per_pixel_x16 / 16
-        return (
-            f"Fits compressed to {bpp:g} bits a pixel on {_lanes(link.dsc.rate)}, about {100 - share:.1f} % to spare."
-        )
+        if link.dp is not None:
+            return f"Fits compressed: {over} has room for {bpp:.1f} bits a pixel."
+        step = _lanes(link.dsc.rate) if link.dsc.rate else over
+        return f"Fits compressed to {bpp:g} bits a pixel on {step}, about {100 - share:.1f} % to spare."
     if link.fits:
-        return f"Fits with {100 - share:.1f} % to spare on {over}."
+        spare = f"Fits with {100 - share:.1f} % to spare on {over}."
+        if link.dp is not None and link.verdict == "tight" and link.long is None:
+            spare += " A link whose clock is spread has up to 0.5 % less."
+        return f"{spare} DVI carries no sound." if link.capacity.dvi and link.demand.signal.sound.channels else spare
+    if link.blocked_by == "dvi_format":
+        return f"{name} does not pass: DVI carries RGB at 8 bits and nothing else."
     if link.blocked_by == "no_audio_room":
         asked, lesser = link.demand.signal.sound, richest_sound(link)
         would = f"; {would_pass(lesser)}" if lesser else ""
@@ -92,6 +103,29 @@ def verdict_sentence(link: LinkVerdict) -> str:
         return f"It would use {share:.1f} % of {over}, but not every part of the link is known."
     assert link.blocked_by == "no_blanking_room", link.blocked_by
     return f"Does not fit {over}: its blanking leaves no room for what controls the link."
+
+
+def over_words(link: LinkVerdict) -> str:
+    """What a signal travels over: `4 lanes × 10 Gb/s`, `600 MHz`, `4 lanes × HBR3`."""
+    if link.dp is not None:
+        rate = link.dp.rate
+        shared = ", shared with other streams" if link.dp.slots is not None else ""
+        return f"{'1 lane' if rate.lanes == 1 else f'{rate.lanes} lanes'} × {rate.lane.upper()}{shared}"
+    if link.transport == "frl" and link.capacity.frl:
+        return _lanes(link.capacity.frl)
+    if link.capacity.dvi:
+        return dvi_words(link.capacity.dvi)
+    return f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+
+
+def short_over(link: LinkVerdict) -> str:
+    """The same as briefly as it is said: `40 Gb/s`, `600 MHz`, `4 × HBR3`."""
+    cap = link.capacity
+    if link.dp is not None:
+        return link.dp.rate.name
+    if link.transport == "frl" and cap.frl:
+        return f"{cap.frl.total_gbps} Gb/s"
+    return f"{cap.tmds_hz / _MILLION:g} MHz" if cap.tmds_hz is not None else "not known"
 
 
 def _lanes(rate: FrlRate) -> str:
@@ -118,7 +152,7 @@ def shortage_words(link: LinkVerdict) -> str:
     """What of a link is too small for a signal's rate, with both figures."""
     frl = link.frl if link.transport == "frl" else None
     if frl is None or frl.short_of in (None, "line"):
-        over = _lanes(frl.rate) if frl else f"{(link.capacity.tmds_hz or 0) / _MILLION:g} MHz"
+        over = _lanes(frl.rate) if frl else over_words(link)
         return f"it would use {float((link.used or 0) * 100):.1f} % of {over}"
     if frl.short_of == "blanking":
         needs, has = link.demand.tb_blank, frl.blank_share_tribytes
@@ -136,7 +170,8 @@ def _neither(link: LinkVerdict) -> str:
     if stop is None:
         return ""
     if stop.why == "depth":
-        why = f"{link.demand.signal.bits}-bit is not taken compressed"
+        signal = link.demand.signal
+        why = f"{encoding_name(signal.encoding)} at {signal.bits} bits is not taken compressed"
     elif stop.why == "slices":
         needs = f"{stop.with_slices.slices} would do" if stop.with_slices else "more would not do either"
         why = f"a line is cut into {_slices(stop.slices)} at most, too few for this clock; {needs}"
@@ -175,6 +210,10 @@ def source_of(link: LinkVerdict) -> str:
     """The document behind the sums."""
     if link.blocked_by in DEAD_LEADS or link.blocked_by == "lead_too_long":
         return LEAD_SOURCE
+    if link.dp is not None:
+        return DP_DSC_SOURCE if link.dsc is not None else DP_SOURCE
+    if link.capacity.dvi:
+        return DVI_SOURCE
     if link.dsc is not None:
         return DSC_SOURCE
     return FRL_SOURCE if link.transport == "frl" else TMDS_SOURCE

@@ -9,6 +9,7 @@ from wavilex.core.chain.notes import sent_signal
 from wavilex.core.chain.offer import advertise
 from wavilex.core.chain.paths import Layer, Station, facts_of_want
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.socket_kinds import family
 from wavilex.core.modes.refresh import (
     FIXED_TOLERANCE,
     HIGH_FPS,
@@ -24,7 +25,7 @@ from wavilex.core.modes.shapes import OddRate, PointOut, RateOut, RefreshOut, Ti
 from wavilex.core.rig.model import Title
 from wavilex.core.video.codes import listed_timing
 
-_KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync"}
+_KINDS = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "dp": "adaptive sync by DisplayPort"}
 # beside the standard rates: what old machines and odd sources send, in Hz (common practice)
 _ODD = (Fraction(60000, 1001), Fraction(6005, 100), Fraction(601, 10), Fraction(61), Fraction(5008, 100), Fraction(50))
 
@@ -37,9 +38,12 @@ def fixed_hz(result: RunResult) -> int:
 
 def kinds_shared(result: RunResult) -> tuple[str, ...]:
     """The kinds of variable refresh every box of the path knows; a box that says nothing is taken to know HDMI's."""
-    left = {"hdmi", "vendor"}
+    left = set(_KINDS)
+    before = family(result.stations[0].state.port) if result.stations else ""
     for station in result.stations:
-        own = station.state.vrr_kinds
+        here, own = family(station.state.port), station.state.vrr_kinds
+        if here != before and left:  # past a converter it is the other kind
+            left, before = set(_KINDS), here
         left &= {"hdmi"} if own is None else set(own)
     return tuple(k for k in _KINDS if k in left)
 

@@ -14,9 +14,11 @@ from wavilex.core.chain.choice import has_hdr_at, signals_of
 from wavilex.core.chain.offer import advertise, sends, timing_for
 from wavilex.core.chain.paths import Layer, Station
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.socket_kinds import family
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.cable import BEST
 from wavilex.core.link.check import Capacity, End, capacity, check_link
+from wavilex.core.link.dp_rates import NO_DP
 from wavilex.core.prove.line import NO, YES, Line
 from wavilex.core.rig.model import Device, Socket
 from wavilex.core.video.codes import listed_timing
@@ -51,7 +53,7 @@ def reading(layer: Layer, result: RunResult) -> Reading | None:
     stations = [*own, *result.beside]
     out, inp = result.stations[0].state, result.stations[1].state
     dsc = result.links[0].capacity.dsc if result.links else None
-    link = replace(capacity(End(out.tmds_hz, out.frl), BEST, End(inp.tmds_hz, inp.frl)), dsc=dsc)
+    link = replace(capacity(out.end, BEST, inp.end), dsc=dsc)
     return Reading(layer, result, stations, advertise(layer, own, result.beside), link)
 
 
@@ -146,7 +148,9 @@ def mode_listed(read: Reading, mode: Mode, bits: int = 8) -> tuple[bool | None, 
 
 def signals_of_any(read: Reading, mode: Mode) -> list[DigitalVideo]:
     """Every signal of a mode that all boxes handle, whatever carries it."""
-    whole = capacity(End(BEST.tmds_hz, BEST.frl), BEST, End(BEST.tmds_hz, BEST.frl))
+    by_dp = family(read.own.state.port) == "dp"
+    end = End(BEST.tmds_hz, BEST.frl, BEST.dp if by_dp else NO_DP)
+    whole = capacity(end, BEST, end)
     return signals_of(mode, read.stations, read.seen, whole, read.result.run.want.audio)
 
 
@@ -162,6 +166,8 @@ def _lacks_encoding(read: Reading, mode: Mode, bits: int) -> Station:
 
 def _lower(read: Reading) -> bool:
     """Is it the far end of the source's lead that limits it?"""
+    if read.link.dp is not None and read.link.dp.lanes:
+        return read.link.dp_by == "in"
     return "in" in (read.link.frl_by, read.link.tmds_by)
 
 

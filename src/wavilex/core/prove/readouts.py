@@ -56,13 +56,13 @@ def _cards(layer: Layer, result: RunResult, arrived: Arrival) -> Iterator[Card]:
         into, out = signals.get(hop.lead), signals.get(onward)
         if layer.rig.leads[hop.lead].kind == "analogue" and box.profile.converts is not None:
             yield _card(box, hop.inp, "notice", "reads", notice(layer, result, box, arrived))
-        elif box.profile.kind in _WITH_PAGE and layer.rig.leads[hop.lead].kind == "hdmi":
+        elif box.profile.kind in _WITH_PAGE and layer.rig.leads[hop.lead].digital:
             yield _card(box, hop.inp, "in_out", "reads", tuple(in_and_out(layer, into, out, arrived)))
         yield from _own(layer, result, box, hop.inp, into)
     last = path[-1]
     screen, at_glass = devices[last.inp.device], signals.get(last.lead)
     own = list(_own(layer, result, screen, last.inp, at_glass))
-    if layer.rig.leads[last.lead].kind == "hdmi":
+    if layer.rig.leads[last.lead].digital:
         yield _card(screen, last.inp, "banner", "reads", banner(layer, result, at_glass, last, arrived))
         yield _card(screen, last.inp, "counter", "reads", counter(layer, result, at_glass, arrived))
     yield from own

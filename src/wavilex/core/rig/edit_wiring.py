@@ -7,6 +7,7 @@ from dataclasses import fields, replace
 from typing import Any
 
 from wavilex.core.errors import ChangeError, SignalError
+from wavilex.core.gear.ports import FAR_ENDS, Port
 from wavilex.core.link.cable import BUILDS, GRADES, POWERS, Cable, check_proofs
 from wavilex.core.rig import model as rig_m
 from wavilex.core.rig.edit_common import (
@@ -21,7 +22,7 @@ from wavilex.core.rig.edit_common import (
     with_item,
 )
 from wavilex.core.rig.edit_gear import select_input, shown_at
-from wavilex.core.rig.model import Lead, Rig, Socket
+from wavilex.core.rig.model import LAYERS, Lead, Rig, Socket
 from wavilex.core.rig.ops import (
     ENDS,
     AddLead,
@@ -52,19 +53,47 @@ def _socket(rig: Rig, data: SocketData | None, end: str, kind: str) -> Socket | 
         f"end {end} of a lead goes to an {wanted}put; {port.label if port else ''} of {device.label} is none",
     )
     assert port is not None
-    need(port.kind == kind, f"{port.label} of {device.label} takes {KIND_WORDS[port.kind]}, not {KIND_WORDS[kind]}")
+    fits = port.kind == kind if end == "a" else port.kind in FAR_ENDS.get(kind, (kind,))
+    need(fits, f"{port.label} of {device.label} takes {KIND_WORDS[port.kind]}, not {KIND_WORDS[kind]}{_adapter(port)}")
     return Socket(device.uid, data["port"])
 
 
-KIND_WORDS = {"hdmi": "an HDMI lead", "analogue": "an analogue video lead", "audio": "a sound lead",
+def _adapter(port: Port) -> str:
+    """What would join sockets of two kinds."""
+    return ": an adapter or converter between them is a box" if port.digital else ""
+
+
+KIND_WORDS = {"hdmi": "an HDMI lead", "dp": "a DisplayPort lead", "usbc": "a USB-C lead", "dvi": "a DVI lead",
+              "analogue": "an analogue video lead", "audio": "a sound lead",
               "power": "a USB power lead"}  # fmt: skip
 
 
 def _same_plug(rig: Rig, one: Socket | None, other: Socket | None) -> None:
-    """A lead has one kind of plug; where its ends differ, an adapter is a box of its own."""
+    """A lead has one kind of plug; where its ends differ, an adapter is a box of its own. Leads from USB-C to
+    DisplayPort, and between HDMI and DVI, have one of each.
+    """
+    if one is not None and other is not None:
+        ports = [rig.devices[s.device].profile.port(s.port) for s in (one, other)]
+        if all(p is not None and p.digital for p in ports):
+            return
     plugs = [p.plug for s in (one, other) if s is not None for p in (rig.devices[s.device].profile.port(s.port),) if p]
     need(len(set(plugs)) < 2, f"a {plugs[0]} plug does not go into a {plugs[-1]} socket: an adapter would be a box"
          if plugs else "")  # fmt: skip
+
+
+def _own_plug(rig: Rig, lead: Lead, end: str, socket: Socket) -> None:
+    """A lead that hangs in a socket of one kind has that plug there; another kind takes another lead."""
+    port = rig.devices[socket.device].profile.port(socket.port)
+    for layer in LAYERS:
+        now = lead.ends(layer)[end == "b"]
+        has = rig.devices[now.device].profile.port(now.port) if now is not None else None
+        if has is not None and port is not None and has.kind != port.kind:
+            words = f"lead {lead.label} has {PLUG_WORDS[has.kind]} at that end"
+            raise ChangeError(f"{words}; {port.label} of {rig.devices[socket.device].label} takes another lead")
+
+
+PLUG_WORDS = {"hdmi": "an HDMI plug", "dp": "a DisplayPort plug", "usbc": "a USB-C plug", "dvi": "a DVI plug",
+              "analogue": "an analogue plug", "audio": "a sound plug", "power": "a power plug"}  # fmt: skip
 
 
 def _set_end(rig: Rig, lead: Lead, layer: LayerName, end: str, socket: Socket | None) -> Rig:
@@ -80,6 +109,7 @@ def move_lead(rig: Rig, change: MoveLead) -> Applied:
     before, other = lead.ends(layer)[end == "b"], lead.ends(layer)[end == "a"]
     _same_plug(rig, socket, other)
     if socket is not None:
+        _own_plug(rig, lead, end, socket)
         taken = rig.lead_at(layer, socket)
         need(
             taken is None or taken.uid == lead.uid,
@@ -126,8 +156,10 @@ def swap_leads(rig: Rig, change: SwapLeads) -> Applied:
     one, two = first.ends(layer)[end == "b"], second.ends(layer)[end == "b"]
     need(one is not None and two is not None, "both leads must be plugged in to be swapped")
     need(first.kind == second.kind, "leads of two kinds cannot be swapped")
-    if first.kind != "hdmi":
-        for lead, socket in ((first, two), (second, one)):
+    for lead, socket in ((first, two), (second, one)):
+        if socket is not None and lead.digital:
+            _own_plug(rig, lead, end, socket)
+        elif not lead.digital:
             _same_plug(rig, socket, lead.ends(layer)[end == "a"])
     after = _set_end(_set_end(rig, first, layer, end, two), second, layer, end, one)
     _no_loop(after, layer, first.uid)

@@ -11,7 +11,7 @@ from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.state import FactValue
 from wavilex.core.gear.words import cell_words
-from wavilex.core.link.cable import Cable
+from wavilex.core.link.cable import DIGITAL, Cable
 from wavilex.core.rig.light_notes import LightNote
 from wavilex.core.rig.ops import INPUT_KEY, Answer, ChromaWish, HdrWish, LayerName, LeadKind, Mark
 from wavilex.core.rig.style import Style
@@ -73,6 +73,11 @@ class Lead:
     found: Ends = (None, None)
     plan: Ends = (None, None)
     mark: Mark = ""
+
+    @property
+    def digital(self) -> bool:
+        """Does it carry a digital picture, judged by rate?"""
+        return self.kind in DIGITAL
 
     def ends(self, layer: LayerName) -> Ends:
         return self.plan if layer == "plan" else self.found

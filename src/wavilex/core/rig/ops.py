@@ -18,7 +18,7 @@ from wavilex.core.errors import ChangeError
 
 LayerName = Literal["found", "plan"]
 End = Literal["a", "b"]
-LeadKind = Literal["hdmi", "analogue", "audio", "power"]
+LeadKind = Literal["hdmi", "dp", "usbc", "dvi", "analogue", "audio", "power"]
 Mark = Literal["", "stays", "may_go"]  # of a box, of a lead; "": nobody said
 HdrWish = Literal["off", "static", "dynamic"]
 ChromaWish = Literal["any", "422", "444"]  # at least; RGB counts as 4:4:4

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from wavilex.core.link.cable import NOT_READ
+from wavilex.core.gear.ports import Port
+from wavilex.core.link.cable import NOT_READ, TAKEN_FOR
 from wavilex.core.rig.edit_common import plain
 from wavilex.core.rig.model import Rig, Socket
-from wavilex.core.rig.ops import AddLead, Change, LayerName, LeadData
+from wavilex.core.rig.ops import AddLead, Change, LayerName, LeadData, LeadKind
 
-ASSUMED_GRADE, ASSUMED_LENGTH_MM = "ultra", 2000  # a new lead of the plan, until its certification is chosen
+ASSUMED_LENGTH_MM = 2000
 
 
 def next_lead_name(rig: Rig) -> str:
@@ -36,13 +37,20 @@ def plug_ops(rig: Rig, layer: LayerName, out: Socket, inp: Socket) -> list[Chang
 def new_lead(rig: Rig, layer: LayerName, out: Socket, inp: Socket) -> AddLead:
     """A new lead between two sockets, of the kind the output takes: one to buy, or one found and not read yet."""
     name, port = next_lead_name(rig), rig.devices[out.device].profile.port(out.port)
+    kind = lead_kind(port)
     row: LeadData = {
-        "uid": name, "label": name, "kind": port.kind if port else "hdmi",
-        "grade": ASSUMED_GRADE if layer == "plan" else NOT_READ,
+        "uid": name, "label": name, "kind": kind,
+        # a new lead of the plan is taken for this until its certification is chosen
+        "grade": TAKEN_FOR.get(kind, "ultra") if layer == "plan" else NOT_READ,
         "length_mm": _length_mm(rig, out, inp) if layer == "plan" else None,
     }  # fmt: skip
     row[layer] = [plain(out), plain(inp)]
     return {"op": "add_lead", "lead": row}
+
+
+def lead_kind(out: Port | None) -> LeadKind:
+    """The kind of lead that an output takes."""
+    return out.kind if out is not None else "hdmi"
 
 
 def _length_mm(rig: Rig, out: Socket, inp: Socket) -> int | None:

@@ -111,6 +111,8 @@ def _gbps(v: LinkVerdict) -> float:
     """About how much a link carries, to rank links by."""
     if v.used is None:
         return 0
+    if v.dp is not None:
+        return float(v.dp.demand_bps / 10**9)
     if v.transport == "frl" and v.capacity.frl is not None:
         return float(v.used * v.capacity.frl.total_gbps)
     return float(v.used) * (v.capacity.tmds_hz or 0) * 30 / 1e9
@@ -119,7 +121,7 @@ def _gbps(v: LinkVerdict) -> float:
 def _lead_step(rig: Rig, lead: Lead) -> Step:
     names = [rig.socket_name(s) if s else "" for s in lead.plan]
     rooms = list(dict.fromkeys(rig.devices[s.device].room for s in (*lead.plan, *lead.found) if s))
-    what = f"{cable_text(lead.cable)}, " if lead.kind == "hdmi" else ""
+    what = f"{cable_text(lead.cable)}, " if lead.digital else ""
     ends = f"{names[0] or 'loose'} to {names[1] or 'loose'}"
     stands = hanging(rig, lead)
     if stands == "out":

@@ -9,6 +9,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
 from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.link.check import fullest
+from wavilex.core.link.ends import ceilings
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import link_sums
@@ -103,7 +104,7 @@ def _words(layer: Layer, run: Run) -> dict[str, str]:
         words |= {
             f"link {number}, to": layer.rig.socket_name(link.hop.inp),
             f"link {number}, lead": cable_text(layer.rig.leads[link.hop.lead].cable),
-            f"link {number}, carries": ceiling_text(cap.tmds_hz, cap.frl),
+            f"link {number}, carries": ceiling_text(*ceilings(cap)),
             f"link {number}, goes as": {"frl": "FRL", "tmds": "TMDS", "none": "nothing"}[v.transport],
             f"link {number}, used": "not known" if v.used_percent is None else f"{v.used_percent:.1f} %",
         }

@@ -164,7 +164,7 @@ def dot(layer: Layer) -> str:
         if a is None or b is None:
             continue
         length = f", {lead.cable.length_mm / 1000:g} m" if lead.cable.length_mm else ""
-        kind = cable_text(lead.cable) if lead.kind == "hdmi" else lead.kind
+        kind = cable_text(lead.cable) if lead.digital else lead.kind
         style = ", style=dashed" if marks.get(lead.uid, ("", ""))[0] == "blocked" else ""
         style = ", style=dotted" if lead.kind == "audio" else style
         label = _quoted(f"{lead.label}: {kind}{length}")
@@ -201,7 +201,7 @@ def schedule(layer: Layer) -> list[ScheduleRow]:
             "start": names[0], "start_room": rooms[0], "label_from": f"{lead.label} → {names[1]}",
             "to": names[1], "to_room": rooms[1], "label_to": f"{lead.label} ← {names[0]}",
             "length_m": f"{lead.cable.length_mm / 1000:g}" if lead.cable.length_mm else "",
-            "klass": cable_text(lead.cable) if lead.kind == "hdmi" else "",
+            "klass": cable_text(lead.cable) if lead.digital else "",
             "proved": lead.cable.proved or "", "state": _STATES.get(hanging(layer.rig, lead), "to wire"),
         })  # fmt: skip
     return rows

@@ -205,7 +205,7 @@ def _open_points(layer: Layer, results: list[RunResult]) -> list[str]:
             if not i.blocking and i.reasons:  # said once a run, of the screen where it can be done by hand
                 at_screen = [x for x in i.reasons if x.socket is not None and x.socket.device == r.run.sink]
                 points.append(f"{r.run.label}: {render((at_screen or i.reasons)[0], rig)}")
-    unknown = [(x.uid, x.label) for x in rig.leads.values() if x.kind == "hdmi" and not x.cable.known]
+    unknown = [(x.uid, x.label) for x in rig.leads.values() if x.digital and not x.cable.known]
     points += [f"Lead {label}: {_WHY_UNKNOWN[rig.leads[uid].cable.grade]}." for uid, label in unknown]
     unseen = [
         (rig.devices[d].label, key) for (d, _s, key), v in rig.settings.items() if v.found is None and key != INPUT_KEY

@@ -11,8 +11,8 @@ _KINDS = {"analogue": "analogue video", "audio": "sound", "power": "5 V"}
 
 
 def lead_text(lead: Lead) -> str:
-    """What is known of a lead: of an HDMI lead its certification, of others their kind; they have no class."""
-    return cable_text(lead.cable) if lead.kind == "hdmi" else _KINDS[lead.kind]
+    """What is known of a lead: of a digital lead its certification, of others their kind; they have no class."""
+    return cable_text(lead.cable) if lead.digital else _KINDS[lead.kind]
 
 
 def distances(layer: Layer) -> list[DistanceOut]:

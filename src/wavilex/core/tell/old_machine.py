@@ -157,7 +157,7 @@ def _rate(layer: Layer, result: RunResult, signal: AnalogueVideo | None) -> Rate
 def _taken(layer: Layer, result: RunResult, mode: Mode | None) -> str:
     """Does the screen list what the converter sends: `; MONITOR takes 1080p60`."""
     sink = result.path[-1].inp
-    if mode is None or layer.rig.leads[result.path[-1].lead].kind != "hdmi":
+    if mode is None or not layer.rig.leads[result.path[-1].lead].digital:
         return ""
     label, modes = layer.rig.devices[sink.device].label, layer.state(sink).modes
     if modes is None or modes == ANY:

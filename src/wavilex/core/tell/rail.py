@@ -42,7 +42,7 @@ def rail_notes(layer: Layer, results: Mapping[str, RunResult], readings: int) ->
     rates = by["blocked"] - unjoined
     wants = sum(1 + (r.run.want.hdr != "off") + r.run.want.vrr + r.run.want.low_lag for r in results.values())
     missing = sum(not rig.survey.get(k) for k in SURVEY_KEYS)
-    guessed = sum(x.kind == "hdmi" and not x.cable.known for x in rig.leads.values())
+    guessed = sum(x.digital and not x.cable.known for x in rig.leads.values())
     brief = count_of(wants, "want") if results else "no run yet"
     if results and missing:
         brief += f", {missing} open"

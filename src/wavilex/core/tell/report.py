@@ -18,12 +18,12 @@ from wavilex.core.chain.shapes import ReasonOut
 from wavilex.core.chain.sound import sound_of
 from wavilex.core.fields import PROVENANCE_NAMES
 from wavilex.core.link.answer import quantity_data
-from wavilex.core.link.check import LinkVerdict
+from wavilex.core.link.ends import ceilings
 from wavilex.core.link.rates import ceiling_text
 from wavilex.core.link.scratch import column_data
 from wavilex.core.link.sums import line_data, link_sums
 from wavilex.core.link.table import cell_data, row_data
-from wavilex.core.link.words import cable_text, source_of, verdict_sentence
+from wavilex.core.link.words import cable_text, short_over, source_of, verdict_sentence
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.scan.signals import TREATMENTS
@@ -72,8 +72,8 @@ def link_data(link: LinkResult, rig: Rig) -> LinkOut:
         "transport": v.transport,
         "used_percent": v.used_percent,
         "blocked_by": v.blocked_by,
-        "ceiling": ceiling_text(cap.tmds_hz, cap.frl),
-        "ceiling_short": _short(v),
+        "ceiling": ceiling_text(*ceilings(cap)),
+        "ceiling_short": short_over(v),
         "sentence": verdict_sentence(v),
         "source": source_of(v),
         "quantities": [quantity_data(q) for q in link_sums(v)],
@@ -115,12 +115,6 @@ def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> LinkOut:
         "sentence": f"{rig.socket_name(hop.inp)} {words}." if words else "", "source": "",
         "quantities": [], "line": None,
     }  # fmt: skip
-
-
-def _short(v: LinkVerdict) -> str:
-    if v.transport == "frl" and v.capacity.frl is not None:
-        return f"{v.capacity.frl.total_gbps} Gb/s"
-    return f"{v.capacity.tmds_hz / 1e6:g} MHz" if v.capacity.tmds_hz is not None else "not known"
 
 
 def best_data(best: Best | None) -> BestOut | None:

@@ -8,10 +8,11 @@ from typing_extensions import TypedDict
 
 from wavilex.core.advise.shapes import FixOut, MultipleOut, MultipleScreen, PartOut
 from wavilex.core.chain.shapes import ReasonOut, ShapeOut, SocketOut, SoundOut
+from wavilex.core.gear.ports import PortKind
 from wavilex.core.gear.shapes import OptionOut, StandingOut
 from wavilex.core.link.check import Verdict
 from wavilex.core.link.shapes import ComparedOut, LineOut, QuantityOut
-from wavilex.core.rig.ops import LayerName, Mark
+from wavilex.core.rig.ops import LayerName, LeadKind, Mark
 from wavilex.core.rig.shapes import CableOut, TitleOut, WantOut
 
 
@@ -86,7 +87,7 @@ class PortOut(TypedDict):
     label: str
     note: str
     direction: Literal["in", "out"]
-    kind: Literal["hdmi", "analogue", "audio", "power"]
+    kind: PortKind
     plug: str
     rate: str
     rate_text: str
@@ -155,7 +156,7 @@ class LeadOut(CableOut):
     uid: str
     label: str
     mark: Mark
-    kind: Literal["hdmi", "analogue", "audio", "power"]
+    kind: LeadKind
     grade_name: str
     a: SocketOut | None
     b: SocketOut | None

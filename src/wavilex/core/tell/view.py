@@ -17,7 +17,7 @@ from wavilex.core.gear.stand import Standing
 from wavilex.core.gear.state import PortState
 from wavilex.core.gear.words import cell_words, standing_data
 from wavilex.core.link.check import fullest, worst
-from wavilex.core.link.rates import ceiling_text
+from wavilex.core.link.words import short_over
 from wavilex.core.rig.edit_brief import title_data, want_data
 from wavilex.core.rig.edit_wiring import cable_data
 from wavilex.core.rig.hanging import HANGING, hanging
@@ -38,6 +38,7 @@ from wavilex.core.tell.shapes import (
     ShownOut,
     StageOut,
 )
+from wavilex.core.tell.sockets import short_rate, socket_ceiling
 
 
 def job_view(layer: Layer, readings: int = 0) -> JobView:
@@ -208,27 +209,17 @@ def _rate(state: PortState) -> str:
     port = state.port
     if port.kind == "analogue":
         return socket_rates(port.sends, port.takes)[0]
-    return short_rate(state) if port.kind == "hdmi" else ""
+    return short_rate(state) if port.digital else ""
 
 
 def _carries(state: PortState) -> str:
     port = state.port
-    if port.kind == "hdmi":
-        return ceiling_text(state.tmds_hz, state.frl)
+    if port.digital:
+        return socket_ceiling(state)
     by = f" by {port.plug.replace('_', '-')}"
     if port.kind == "analogue":
         return socket_rates(port.sends, port.takes)[1] + by
     return {"audio": "sound", "power": "5 V"}[port.kind] + by
-
-
-def short_rate(state: PortState) -> str:
-    """A socket's ceiling in Gb/s as a short figure: `40`, `18`, `10.2`, `?`."""
-    if state.frl is not None and state.frl.total_gbps:
-        return str(state.frl.total_gbps)
-    if state.tmds_hz is None:
-        return "?"
-    gbps = state.tmds_hz * 30 / 1e9
-    return f"{gbps:.0f}" if abs(gbps - round(gbps)) < 0.05 else f"{gbps:.1f}"
 
 
 def _setting(layer: Layer, device: Device, scope: str, setting: Setting, now: Standing) -> SettingOut:
@@ -271,11 +262,7 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
     most = fullest(judged)
     tag = ""
     if most is not None and most.used_percent is not None:
-        cap = most.capacity
-        size = (
-            f"{cap.frl.total_gbps} Gb/s" if most.transport == "frl" and cap.frl else f"{(cap.tmds_hz or 0) / 1e6:g} MHz"
-        )
-        tag = f"{most.used_percent:.0f} % of {size}"
+        tag = f"{most.used_percent:.0f} % of {short_over(most)}"
     verdict = worst([v.verdict for v in judged]) if judged else None
     short = f"{most.used_percent:.0f} %" if most is not None and most.used_percent is not None else lead.label
     met = next((use.met for use in on if use.met is not None), None)
