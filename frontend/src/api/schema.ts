@@ -3913,11 +3913,11 @@ export interface components {
             /** Encodings */
             encodings: components["schemas"]["ChoiceOut"][];
             /** Grades */
-            grades: components["schemas"]["ChoiceOut"][];
+            grades: components["schemas"]["KindChoice"][];
             /** Powers */
             powers: components["schemas"]["ChoiceOut"][];
             /** Rates */
-            rates: components["schemas"]["ChoiceOut"][];
+            rates: components["schemas"]["KindChoice"][];
             /** Slices */
             slices: components["schemas"]["ChoiceOut"][];
         };
@@ -4997,6 +4997,8 @@ export interface components {
             };
             /** Copies */
             copies: components["schemas"]["NamedOut"][];
+            /** Dp */
+            dp: components["schemas"]["NamedOut"][];
             /** Effects */
             effects: components["schemas"]["EffectOut"][];
             /** Fits */
@@ -5735,6 +5737,18 @@ export interface components {
             value: string;
         };
         /**
+         * KindChoice
+         * @description Something chosen of leads or links of these kinds alone.
+         */
+        KindChoice: {
+            /** Id */
+            id: string;
+            /** Kinds */
+            kinds: string[];
+            /** Name */
+            name: string;
+        };
+        /**
          * LabelOut
          * @description A label: its code, the name, a line of text; line: all of it in one; at: the socket it goes to, "" of a box.
          */
@@ -5883,7 +5897,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind?: "hdmi" | "analogue" | "audio" | "power";
+            kind?: "hdmi" | "dp" | "usbc" | "dvi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Length Mm */
@@ -5910,6 +5924,8 @@ export interface components {
             b: components["schemas"]["SocketOut"] | null;
             /** Build */
             build: string;
+            /** Digital */
+            digital: boolean;
             /** Failed */
             failed: string | null;
             /** Grade */
@@ -5922,7 +5938,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "hdmi" | "analogue" | "audio" | "power";
+            kind: "hdmi" | "dp" | "usbc" | "dvi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Length Mm */
@@ -6346,6 +6362,8 @@ export interface components {
         LinkOut: {
             /** Blocked By */
             blocked_by: string | null;
+            /** By */
+            by: string;
             /** Ceiling */
             ceiling: string;
             /** Ceiling Short */
@@ -7609,6 +7627,8 @@ export interface components {
         };
         /** PortOut */
         PortOut: {
+            /** Digital */
+            digital: boolean;
             /**
              * Direction
              * @enum {string}
@@ -7620,7 +7640,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "hdmi" | "analogue" | "audio" | "power";
+            kind: "hdmi" | "dp" | "usbc" | "dvi" | "analogue" | "audio" | "power";
             /** Label */
             label: string;
             /** Lead */

@@ -48,7 +48,7 @@ const below = (link: Link) => {
   if (link.verdict === 'blocked')
     return run.value?.carried ? `falls back to ${run.value.carried}` : 'nothing fits'
   if (link.verdict === 'unknown') return 'nobody knows what it carries'
-  return link.transport === 'frl' ? `${link.ceiling} FRL` : `${link.ceiling} TMDS`
+  return `${link.ceiling} ${link.by}`.trim()
 }
 const columns = computed(() => {
   const many = links.value.length >= MOST_LINKS

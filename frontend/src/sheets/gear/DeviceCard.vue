@@ -26,13 +26,13 @@ const settings = computed(() => (all.value ? props.device.settings : near.value)
 const ahead = computed(() => props.device.settings.filter((s) => s.plan && s.plan !== s.found).length)
 const rates = computed(() =>
   props.device.ports
-    .filter((p) => p.kind === 'hdmi')
+    .filter((p) => p.digital)
     .map((p) => `${p.label} ${p.rate}`)
     .join(' · '),
 )
 const others = computed(() =>
   props.device.ports
-    .filter((p) => p.kind !== 'hdmi')
+    .filter((p) => !p.digital)
     .map((p) => (p.rate ? `${p.label} ${p.rate}` : p.label))
     .join(', '),
 )

@@ -19,6 +19,23 @@ const moreSet = computed(() =>
   [props.question.build !== 'unknown', props.question.proved, props.question.failed].some(Boolean),
 )
 const rate = (value: string) => (value ? withValue(choices.value.rates, value) : choices.value.rates)
+// What the sending end is decides which leads and which rates of them there are.
+const kind = computed(() => {
+  const way = props.question.out.split(':')[0] ?? ''
+  return way === 'tmds' || way === 'frl' ? 'hdmi' : way
+})
+const grades = computed(() => choices.value.grades.filter((g) => g.kinds.includes(kind.value)))
+const proofs = (value: string) => {
+  const list = choices.value.rates.filter((r) => r.kinds.includes(kind.value))
+  return value ? withValue(list, value) : list
+}
+function setOut(value: string) {
+  const now = kind.value
+  const [way = ''] = value.split(':')
+  const then = way === 'tmds' || way === 'frl' ? 'hdmi' : way
+  const fits = now === then || (now === 'usbc' && then === 'dp')
+  emit('set', fits ? { out: value } : { out: value, inp: value, grade: 'unread', proved: '', failed: '' })
+}
 const set = (key: keyof Question, value: string) => emit('set', { [key]: value })
 const typed = ref(props.question.timing)
 watch(
@@ -44,12 +61,12 @@ const given = (event: Event) => (event.target as HTMLInputElement).value
           label="Sending end"
           :list="rate(question.out)"
           :value="question.out"
-          @pick="set('out', $event)"
+          @pick="setOut"
         />
         <PickList
           id="grade"
           label="Lead"
-          :list="choices.grades"
+          :list="withValue(grades, question.grade)"
           :value="question.grade"
           @pick="set('grade', $event)"
         />
@@ -93,7 +110,7 @@ const given = (event: Event) => (event.target as HTMLInputElement).value
             id="proved"
             label="Proved here to"
             none="nothing"
-            :list="rate(question.proved)"
+            :list="proofs(question.proved)"
             :value="question.proved"
             @pick="set('proved', $event)"
           />
@@ -101,7 +118,7 @@ const given = (event: Event) => (event.target as HTMLInputElement).value
             id="failed"
             label="Failed here at"
             none="nothing"
-            :list="rate(question.failed)"
+            :list="proofs(question.failed)"
             :value="question.failed"
             @pick="set('failed', $event)"
           />

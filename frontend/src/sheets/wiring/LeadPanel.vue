@@ -61,6 +61,8 @@ const hangsSo = () =>
     [{ op: 'found_as_planned', lead: props.uid }],
     `lead ${lead.value?.label ?? ''} hangs as planned`,
   )
+const ofKind = <T extends { kinds: string[] }>(list: T[]) =>
+  list.filter((x) => x.kinds.includes(lead.value?.kind ?? 'hdmi'))
 async function takeOut() {
   if (await job.change([{ op: 'remove_lead', lead: props.uid }], `lead ${lead.value?.label ?? ''} taken out`))
     emit('close')
@@ -78,13 +80,13 @@ async function takeOut() {
     <p v-if="lead.verdict" class="row small">
       <VerdictIcon :verdict="lead.verdict" word /> <span class="fig">{{ lead.tag }}</span>
     </p>
-    <p v-if="lead.kind !== 'hdmi'" class="small quiet">{{ lead.grade_name }}</p>
+    <p v-if="!lead.digital" class="small quiet">{{ lead.grade_name }}</p>
     <div :key="refused" class="fields">
       <PickList
-        v-if="lead.kind === 'hdmi'"
+        v-if="lead.digital"
         id="lead-grade"
         label="Certified as"
-        :list="choices.grades"
+        :list="ofKind(choices.grades)"
         :value="lead.grade"
         :disabled="!mayEdit()"
         @pick="set({ grade: $event }, 'certification')"
@@ -101,7 +103,7 @@ async function takeOut() {
         />
       </span>
       <PickList
-        v-if="lead.kind === 'hdmi'"
+        v-if="lead.digital"
         id="lead-build"
         label="Made as"
         :list="choices.builds"
@@ -119,21 +121,21 @@ async function takeOut() {
         @pick="set({ power: $event }, 'power')"
       />
       <PickList
-        v-if="lead.kind === 'hdmi'"
+        v-if="lead.digital"
         id="lead-proved"
         label="Proved here to"
         none="nothing proved"
-        :list="lead.proved ? withValue(choices.rates, lead.proved) : choices.rates"
+        :list="lead.proved ? withValue(ofKind(choices.rates), lead.proved) : ofKind(choices.rates)"
         :value="lead.proved ?? ''"
         :disabled="!mayEdit()"
         @pick="set({ proved: $event || null }, 'proof')"
       />
       <PickList
-        v-if="lead.kind === 'hdmi'"
+        v-if="lead.digital"
         id="lead-failed"
         label="Failed here at"
         none="nothing failed"
-        :list="lead.failed ? withValue(choices.rates, lead.failed) : choices.rates"
+        :list="lead.failed ? withValue(ofKind(choices.rates), lead.failed) : ofKind(choices.rates)"
         :value="lead.failed ?? ''"
         :disabled="!mayEdit()"
         @pick="set({ failed: $event || null }, 'failure')"
@@ -157,9 +159,7 @@ async function takeOut() {
       @set="set({ turned: $event }, 'direction')"
       >found plugged the wrong way round</TickBox
     >
-    <p v-if="lead.kind === 'hdmi'" class="quiet small">
-      What was proved or failed here counts more than the print.
-    </p>
+    <p v-if="lead.digital" class="quiet small">What was proved or failed here counts more than the print.</p>
     <TickBox
       :checked="lead.mark === 'stays'"
       :disabled="!mayEdit()"

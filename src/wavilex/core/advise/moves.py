@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import pairwise
 
-from wavilex.core.advise.moves_kinds import other_kinds
+from wavilex.core.advise.moves_kinds import other_kinds, past_adapter, unmirrored
 from wavilex.core.advise.moves_settings import Move, moves_against_unsteady, moves_inside, sampling_moves
 from wavilex.core.chain.paths import Hop, Layer, Path, facts_of_want
 from wavilex.core.chain.reasons import Reason
@@ -97,6 +97,14 @@ def lifts(layer: Layer, result: RunResult, reason: Reason) -> list[Move]:
         add(_reroutes(layer, result.run, hop))
         add(other_kinds(layer, hop))
     add(_bypasses(layer, result.path))
+    for hop, onward in pairwise(result.path):
+        add(past_adapter(layer, hop, onward))
+    on_the_way = {s.device for hop in result.path for s in (hop.out, hop.inp)}
+    if reason.socket is not None and reason.socket.device not in on_the_way:
+        add(unmirrored(layer, result.run.source))
+    if reason.code == "not_together":  # or the other of the two gives way
+        for hop in layer.hops_from(result.run.source):
+            add(other_kinds(layer, hop))
     return [m for m in moves.values() if honours_marks(layer, m)]
 
 
@@ -205,7 +213,7 @@ def _better_leads(rig: Rig, uid: str) -> Iterator[Move]:
             op: ReplaceLead = {"op": "replace_lead", "lead": uid, "grade": grade}
             op.update(forget)  # type: ignore[typeddict-item]  # a lead's own words are part of the change
             name = GRADES[grade].name
-            article = "an" if name[0] in "AEIOU" else "a"
+            article = "an" if name[0] in "AEIOU" and not name.startswith("USB") else "a"
             note = _TRY_FIRST if lead.cable.grade == "unknown" and not (lead.cable.failed or forget) else ""
             yield Move("lead", (op,), f"Replace lead {lead.label} by {article} {name} one", note, 10)
 

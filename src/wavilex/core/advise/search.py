@@ -147,19 +147,27 @@ def meets(result: RunResult, must: Collection[str]) -> bool:
 def _onward(view: Layer, result: RunResult, node: _Node, asked: Asked) -> list[Move]:
     """The moves that lift one of the reasons which must be lifted: the dearest to lift. None where one cannot be."""
     used = {p for m in node.moves for op in m.ops for p in touched(op)}
+    added = {op["lead"]["uid"] for m in node.moves for op in m.ops if op["op"] == "add_lead"}
     want = asked.want if result.run.uid == asked.run.uid else result.run.want  # it may be another run on the way
     if result.stations and not chain_could(view, result.run, want, result.path, asked.must):
         # no act at these boxes does it: it must go through others
         lifted = {repr(m.ops): m for r in _standing(result, asked.must) for m in lifts(view, result, r)}
-        return [m for m in lifted.values() if _elsewhere(m) and _open_to(asked, m) and not move_paths(m) & used]
+        elsewhere = (m for m in lifted.values() if _elsewhere(m) and _open_to(asked, m))
+        return [m for m in elsewhere if not move_paths(m) & used and not _undoes(m, added)]
     best: list[Move] | None = None
     for reason in _standing(result, asked.must):
         moves = [m for m in lifts(view, result, reason) if _open_to(asked, m) and not move_paths(m) & used]
+        moves = [m for m in moves if not _undoes(m, added)]
         if not moves:
             return []
         if best is None or (min(m.cost for m in moves), -len(moves)) > (min(m.cost for m in best), -len(best)):
             best = moves
     return best or []
+
+
+def _undoes(move: Move, added: set[str]) -> bool:
+    """Does a move take a lead out again that came in on the way?"""
+    return any(op["op"] == "move_lead" and op["to"] is None and op["lead"] in added for op in move.ops)
 
 
 def _open_to(asked: Asked, move: Move) -> bool:

@@ -140,7 +140,8 @@ def _blocked(layer: Layer, link: LinkResult, asked: DigitalVideo, leanest: Digit
             found.append(Reason("link_rate", "link", "blocked", lead=lead.uid, link=v, data=data))
             continue
         socket = hop.out if name == "out" else hop.inp
-        field_name = "dp" if v.transport == "dp" else "frl" if part.frl == NO_FRL else "tmds"
+        by_frl = part.frl == NO_FRL and layer.state(socket).port.kind == "hdmi"
+        field_name = "dp" if v.transport == "dp" else "frl" if by_frl else "tmds"
         origins = layer.state(socket).origins
         by_rate = origins["tmds"].kind == "quirk" and v.transport != "dp"
         origin = origins["tmds"] if by_rate else origins[field_name]

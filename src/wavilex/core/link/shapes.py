@@ -113,11 +113,17 @@ class ChoiceOut(TypedDict):
     name: str
 
 
+class KindChoice(ChoiceOut):
+    """Something chosen of leads or links of these kinds alone."""
+
+    kinds: list[str]
+
+
 class ChoicesOut(TypedDict):
-    grades: list[ChoiceOut]
+    grades: list[KindChoice]
     builds: list[ChoiceOut]
     powers: list[ChoiceOut]
-    rates: list[ChoiceOut]
+    rates: list[KindChoice]
     audio: list[ChoiceOut]
     encodings: list[ChoiceOut]
     slices: list[ChoiceOut]

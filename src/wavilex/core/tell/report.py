@@ -74,6 +74,7 @@ def link_data(link: LinkResult, rig: Rig) -> LinkOut:
         "blocked_by": v.blocked_by,
         "ceiling": ceiling_text(*ceilings(cap)),
         "ceiling_short": short_over(v),
+        "by": _BY.get(v.transport, "") if not cap.dvi else "",
         "sentence": verdict_sentence(v),
         "source": source_of(v),
         "quantities": [quantity_data(q) for q in link_sums(v)],
@@ -81,6 +82,7 @@ def link_data(link: LinkResult, rig: Rig) -> LinkOut:
     }
 
 
+_BY = {"frl": "FRL", "tmds": "TMDS"}
 LINK_BYTES = 6000  # a link’s row, measured on the demo job
 
 
@@ -111,7 +113,7 @@ def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> LinkOut:
         "inp": {"device": hop.inp.device, "port": hop.inp.port}, "verdict": met.verdict if met else "unknown",
         "transport": None, "used_percent": None, "blocked_by": None,
         "ceiling": signal.name if signal else "an analogue picture",
-        "ceiling_short": rate_of(met) if met else "analogue",
+        "ceiling_short": rate_of(met) if met else "analogue", "by": "",
         "sentence": f"{rig.socket_name(hop.inp)} {words}." if words else "", "source": "",
         "quantities": [], "line": None,
     }  # fmt: skip

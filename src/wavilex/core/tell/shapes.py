@@ -38,6 +38,7 @@ class LinkOut(TypedDict):
     blocked_by: str | None
     ceiling: str
     ceiling_short: str
+    by: str
     sentence: str
     source: str
     quantities: list[QuantityOut]
@@ -88,6 +89,7 @@ class PortOut(TypedDict):
     note: str
     direction: Literal["in", "out"]
     kind: PortKind
+    digital: bool
     plug: str
     rate: str
     rate_text: str
@@ -157,6 +159,7 @@ class LeadOut(CableOut):
     label: str
     mark: Mark
     kind: LeadKind
+    digital: bool
     grade_name: str
     a: SocketOut | None
     b: SocketOut | None

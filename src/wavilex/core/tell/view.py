@@ -198,7 +198,7 @@ def _port(layer: Layer, socket: Socket) -> PortOut:
     lead = layer.lead_at(socket)
     return {
         "id": socket.port, "label": state.port.label, "note": state.port.note, "direction": state.port.direction,
-        "kind": state.port.kind, "plug": state.port.plug.replace("_", "-"),
+        "kind": state.port.kind, "digital": state.port.digital, "plug": state.port.plug.replace("_", "-"),
         "rate": _rate(state),
         "rate_text": _carries(state),
         "lead": lead.uid if lead else None,
@@ -270,7 +270,8 @@ def _lead(layer: Layer, lead: Lead, on: Sequence[_Use]) -> LeadOut:
         tag, verdict = rate_of(met), met.verdict
         short = tag.partition(",")[0] if met.signal is not None else lead.label
     return {
-        "uid": lead.uid, "label": lead.label, "mark": lead.mark, "kind": lead.kind, **cable_data(lead.cable),
+        "uid": lead.uid, "label": lead.label, "mark": lead.mark, "kind": lead.kind, "digital": lead.digital,
+        **cable_data(lead.cable),
         "grade_name": lead_text(lead),
         "a": {"device": a.device, "port": a.port} if a else None,
         "b": {"device": b.device, "port": b.port} if b else None,

@@ -80,6 +80,38 @@ const NUMBERS = computed(() =>
     ] as const
   ).filter(([, , on]) => on),
 )
+// what its outputs get, adapters, and what a source drives at once
+const ROUTINGS = [
+  { id: 'switch', name: 'one of the inputs' },
+  { id: 'splitter', name: 'the same picture each' },
+  { id: 'matrix', name: 'an input chosen for each' },
+  { id: 'streams', name: 'a picture of its own each' },
+]
+const ADAPTS = [
+  { id: 'passive', name: 'passive adapter' },
+  { id: 'active', name: 'active converter' },
+]
+interface Displays {
+  most?: number
+  most_mhz?: number
+  apart?: string[][]
+}
+const displays = computed(() => (draft.value.displays ?? {}) as Displays)
+const apart = computed(() => (displays.value.apart ?? []).map((g) => g.join(' ')).join(', '))
+function keepDisplays(change: Displays) {
+  const next = { ...displays.value, ...change }
+  if (!next.most) delete next.most
+  if (!next.apart?.length) delete next.apart
+  set('displays', Object.keys(next).length ? next : undefined)
+}
+const setDisplays = (event: Event) => keepDisplays({ most: Number(text(event)) || undefined })
+const setApart = (event: Event) =>
+  keepDisplays({
+    apart: text(event)
+      .split(',')
+      .map((g) => g.trim().split(/\s+/).filter(Boolean))
+      .filter((g) => g.length),
+  })
 // the home screen's rate: one figure, or one for each option of a setting it follows
 interface HomeRate {
   setting: string
@@ -168,6 +200,39 @@ const LISTS = computed(() =>
           />
         </span>
       </template>
+      <PickList
+        v-if="is('repeater', 'screen')"
+        id="bf-routing"
+        label="Its outputs get"
+        none="what it is"
+        :list="ROUTINGS"
+        :value="(draft.routing as string | undefined) ?? ''"
+        @pick="set('routing', $event || undefined)"
+      />
+      <PickList
+        v-if="is('repeater')"
+        id="bf-adapts"
+        label="Between kinds of socket"
+        none="it changes none"
+        :list="ADAPTS"
+        :value="(draft.adapts as string | undefined) ?? ''"
+        @pick="set('adapts', $event || undefined)"
+      />
+      <span v-if="is('source')">
+        <label for="bf-displays">Displays it drives at once</label>
+        <input
+          id="bf-displays"
+          class="fig"
+          inputmode="numeric"
+          :value="displays.most ?? ''"
+          placeholder="not known"
+          @change="setDisplays"
+        />
+      </span>
+      <span v-if="is('source')">
+        <label for="bf-apart">Sockets that exclude each other</label>
+        <input id="bf-apart" :value="apart" placeholder="usbc hdmi" @change="setApart" />
+      </span>
       <span>
         <label for="bf-fw">Newest firmware known</label>
         <input

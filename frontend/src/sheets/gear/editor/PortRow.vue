@@ -10,6 +10,8 @@ const props = defineProps<{ words: GearWords }>()
 const draft = defineModel<Draft>('draft', { required: true })
 const chosen = ref(0)
 const port = computed(() => draft.value.ports[chosen.value] ?? null)
+const DIGITAL = ['hdmi', 'dp', 'usbc', 'dvi']
+const digital = computed(() => DIGITAL.includes(port.value?.kind ?? 'hdmi'))
 const plugs = computed(() => props.words.connectors[port.value?.kind ?? 'hdmi'] ?? [])
 
 function add(direction: 'in' | 'out') {
@@ -36,8 +38,9 @@ function set(key: keyof PortPart & string, value: string) {
   if (value === '' && key !== 'label') Reflect.deleteProperty(p, key)
   else p[key] = value
   if (key === 'kind') {
-    for (const part of ['returns', 'sends', 'takes']) Reflect.deleteProperty(p, part)
-    if (value === 'hdmi' || value === '') Reflect.deleteProperty(p, 'connector')
+    for (const part of ['returns', 'sends', 'takes', 'links', 'decodes']) Reflect.deleteProperty(p, part)
+    if (value === 'dvi') p.links = 1
+    if (DIGITAL.includes(value || 'hdmi')) Reflect.deleteProperty(p, 'connector')
     else p.connector = props.words.connectors[value]?.[0] ?? ''
   }
 }
@@ -82,13 +85,31 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
             <option v-for="k in words.port_kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
           </select>
         </span>
-        <span v-if="port.kind && port.kind !== 'hdmi'">
+        <span v-if="!digital">
           <label for="port-plug">Plug</label>
           <select id="port-plug" :value="port.connector" @change="set('connector', value($event))">
             <option v-for="c in plugs" :key="c" :value="c">{{ c.replace('_', '-') }}</option>
           </select>
         </span>
-        <span v-else>
+        <span v-else-if="port.kind === 'dvi'">
+          <label for="port-links">Links</label>
+          <select id="port-links" :value="port.links" @change="port.links = Number(value($event))">
+            <option :value="1">single</option>
+            <option :value="2">dual</option>
+          </select>
+        </span>
+        <span v-else-if="port.kind && port.kind !== 'hdmi' && port.direction === 'in'">
+          <label for="port-decodes">Compression</label>
+          <select
+            id="port-decodes"
+            :value="port.decodes ? 'yes' : ''"
+            @change="port.decodes = value($event) === 'yes' || undefined"
+          >
+            <option value="">goes on as it comes</option>
+            <option value="yes">ends here</option>
+          </select>
+        </span>
+        <span v-else-if="!port.kind || port.kind === 'hdmi'">
           <label for="port-returns">Sound comes back</label>
           <select id="port-returns" :value="port.returns ?? ''" @change="set('returns', value($event))">
             <option value="">no</option>
@@ -115,7 +136,7 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
         :port="port"
         :words="words"
       />
-      <details v-if="!port.kind || port.kind === 'hdmi'" :open="!!port.video">
+      <details v-if="digital" :open="!!port.video">
         <summary>Where {{ port.label }} differs from the rest</summary>
         <VideoFields id="port" :video="port.video ?? {}" :words="words" empty="as the box" @set="setVideo" />
       </details>

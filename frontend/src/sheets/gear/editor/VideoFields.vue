@@ -130,6 +130,13 @@ const FLAGS = [
         <option v-for="f in words.frl" :key="f.id" :value="f.id">{{ f.name }}</option>
       </select>
     </span>
+    <span v-if="shown('dp')">
+      <label :for="`${id}-dp`">DisplayPort</label>
+      <select :id="`${id}-dp`" :value="text('dp')" @change="pick('dp', $event)">
+        <option value="">{{ empty }}</option>
+        <option v-for="f in words.dp" :key="f.id" :value="f.id">{{ f.name }}</option>
+      </select>
+    </span>
     <span v-if="shown('hdr')">
       <label :for="`${id}-hdr`">HDR</label>
       <select :id="`${id}-hdr`" :value="hdrOf" @change="hdr">
