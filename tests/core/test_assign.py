@@ -252,5 +252,5 @@ def test_the_demo_keeps_the_disc_players_sound() -> None:
     """As hung the receiver gets it whole; by the return channel of the screen it would be lossy."""
     r, _ = apply(Rig(title="demo"), demo_changes())
     found = assign(r)
-    assert len(found.satisfied) == 13
+    assert len(found.satisfied) == 16
     assert not [e.words for e in found.effects if e.worse]

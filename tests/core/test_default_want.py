@@ -39,7 +39,7 @@ def test_a_new_run_wants_the_most_both_ends_share(source: str, screen: str, mode
 
 def test_an_old_machine_never_wants_a_picture_of_today() -> None:
     for uid, profile in starter_profiles().items():
-        if profile.role == "source" and not any(p.kind == "hdmi" for p in profile.outputs()):
+        if profile.role == "source" and not any(p.digital for p in profile.outputs()):
             want = wanted(uid, "yarrowby-77e")
             assert want.mode.height <= 1080
             assert (want.hdr, want.vrr) == ("off", False)

@@ -178,11 +178,18 @@ def test_chroma_given_up_is_bits_saved() -> None:
 
 
 def test_sound_needs_blanking() -> None:
-    """[S] the packets of a line stand in its blanking: a lane of 1.62 Gb/s has little of it for eight channels."""
-    tight = parse_timing("cvt:1280x720@60:rb2")
-    assert dp_use(demand(DigitalVideo(tight, "rgb", 8, "2ch")), dp_rate("2xrbr")).blocked_by is None
-    assert dp_use(demand(DigitalVideo(tight, "rgb", 8, "8ch@192")), dp_rate("2xrbr")).blocked_by == "no_audio_room"
-    assert dp_use(demand(DigitalVideo(tight, "rgb", 8, "none")), dp_rate("2xrbr")).blocked_by is None
+    """[S] a line's sound packets stand in its blanking; one of 24 pixels has no room for them on a single lane."""
+    short = parse_timing("modeline:148.5 1920 1928 1936 1944 1080 1084 1089 1125")
+
+    def stopped(audio: str, code: str) -> str | None:
+        return dp_use(demand(DigitalVideo(short, "rgb", 8, audio)), dp_rate(code)).blocked_by
+
+    assert stopped("8ch@192", "1xhbr2") == "no_audio_room"
+    assert stopped("2ch", "1xhbr2") is None
+    assert stopped("none", "1xhbr2") is None
+    assert stopped("8ch@192", "4xhbr2") is None
+    roomy = demand(DigitalVideo(parse_timing("vic:16"), "rgb", 8, "8ch@192"))
+    assert dp_use(roomy, dp_rate("1xhbr2")).blocked_by is None
 
 
 def test_every_rate_has_its_code() -> None:

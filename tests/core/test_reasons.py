@@ -55,7 +55,6 @@ DATA: dict[str, dict[str, Any]] = {
     "lead_long": {},
     "lead_too_long": {},
     "no_compression": {"signal": "2160p240", "end": ""},
-    "nearly_full": {"signal": "2160p120"},
     "lead_turned": {"signal": "x"},
     "lead_unfed": {"signal": "x"},
     "analogue_link": {"signal": "240p"},
@@ -72,8 +71,24 @@ DATA: dict[str, dict[str, Any]] = {
     "read_out": {"place": "its banner", "says": "4K 60"},
     "false_read_out": {"place": "its banner", "says": "4K 120", "because": "it shows what was asked"},
     "no_address": {"box": "Stick", "fault": "is too deep"},
+    "nearly_full": {"signal": "2160p120", "share": 98.0},
+    "no_common_link": {"sends": "PC, DP 1", "has": "DisplayPort", "takes": "TMDS"},
+    "dvi_format": {"signal": "1080p60 RGB 10-bit"},
+    "too_many_displays": {"most": 2, "count": 3},
+    "not_together": {"other": "USB-C"},
+    "card_full": {"most": 2160, "asked": 2400},
+    "streams_full": {"lead": "A4", "taken": 44, "most": 63, "slots": 22, "signal": "1440p60"},
 }
-LEAD = {"lead_unread", "proved_so_far", "lead_turned", "lead_unfed", "lead_long", "lead_too_long", "analogue_link"}
+LEAD = {
+    "no_lanes",
+    "lead_unread",
+    "proved_so_far",
+    "lead_turned",
+    "lead_unfed",
+    "lead_long",
+    "lead_too_long",
+    "analogue_link",
+}
 LINK = {
     "lead_long": over(Cable("ultra", 6000, "passive")),
     "lead_too_long": over(Cable("ultra", 12_000, "passive")),
@@ -161,6 +176,19 @@ TOLD = {
     "false_read_out": "TV, HDMI 2, its banner, may say “4K 120”: do not trust it, it shows what was asked.",
     "no_address": "Device control: Stick is too deep.",
     "guessed": "This rests on a guess about TV, HDMI 2.",
+    "no_common_link": "Nothing passes into TV, HDMI 2: PC, DP 1 sends DisplayPort, and it takes TMDS.",
+    "dvi_format": "1080p60 RGB 10-bit stops at TV, HDMI 2: DVI carries RGB at 8 bits alone.",
+    "adapter_turned": (
+        "Nothing passes TV, HDMI 2: a passive adapter works from a DisplayPort or USB-C socket to HDMI or DVI and "
+        "never the other way. From HDMI to DisplayPort it takes an active converter with its own supply."
+    ),
+    "no_lanes": "No picture passes lead A1: a lead for USB 2 and charging has no lanes for it.",
+    "too_many_displays": "TV drives 2 displays at once, and 3 hang on it: which stays dark nobody knows.",
+    "not_together": "TV, HDMI 2 and USB-C exclude each other: one of the two stays dark, which nobody knows.",
+    "card_full": "TV makes 2160 MHz of pixels for all its displays, and together they ask 2400.",
+    "streams_full": (
+        "Lead A4 carries several streams: the others take about 44 of its 63 time slots, 1440p60 asks about 22."
+    ),
 }
 
 

@@ -132,15 +132,25 @@ def _area(t: Timing) -> int:
 
 
 def _window(e: Edid) -> Range | None:
-    """The HDMI window first, then the vendor's, then DisplayID's. An unstated upper end is the fastest mode's."""
+    """The HDMI window first, then the vendor's, then DisplayID's; at a DisplayPort socket, then, that of the range
+    limits.
+
+    An unstated upper end is the fastest mode's. Whether such a screen varies at all its EDID does not say.
+    """
     forum = e.cta.forum if e.cta else None
     if forum and forum.vrr_min_hz:
         return Range("hdmi", forum.vrr_min_hz, forum.vrr_max_hz)
-    return (e.cta.vendor_vrr if e.cta else None) or e.displayid_range
+    said = (e.cta.vendor_vrr if e.cta else None) or e.displayid_range
+    limits = e.base.range_v_hz
+    if said is None and _socket(e) == "DisplayPort" and e.base.continuous and limits is not None:
+        return Range("limits", *limits) if 0 < limits[0] < limits[1] else None
+    return said
 
 
 def _window_kinds(e: Edid) -> tuple[str, ...]:
     """Whose variable refresh an EDID offers: HDMI's, and any vendor's or VESA's adaptive sync."""
+    if _socket(e) == "DisplayPort":
+        return ("dp",) if _window(e) is not None else ()
     hdmi = bool(e.cta and e.cta.forum and e.cta.forum.vrr_min_hz)
     vendor = bool((e.cta and e.cta.vendor_vrr) or e.displayid_range)
     return (*(("hdmi",) if hdmi else ()), *(("vendor",) if vendor else ()))
@@ -197,6 +207,8 @@ def _depths(e: Edid, t: Timing, both: set[int], only: set[int]) -> tuple[tuple[s
     Whether a link carries them is the link's question; what the sink never declares is left out.
     """
     cta = e.cta
+    if _socket(e) in ("DisplayPort", "DVI"):
+        return _depths_of_base(e)
     forum, hdmi = (cta.forum, cta.hdmi) if cta else (None, None)
     vic = int(t.code[4:].split("@")[0]) if t.code.startswith("vic:") else 0
     deep = (8, *(hdmi.deep_bits if hdmi else ()))
@@ -208,6 +220,17 @@ def _depths(e: Edid, t: Timing, both: set[int], only: set[int]) -> tuple[tuple[s
     allowed = vic in both or vic in only or bool(cta and t.code in cta.formats_420)
     out.append(("420", (8, *(forum.bits_420 if forum else ())) if allowed else ()))
     return tuple(out)
+
+
+def _depths_of_base(e: Edid) -> tuple[tuple[str, tuple[int, ...]], ...]:
+    """At a DisplayPort socket depth is the base block's, the encodings what it or the CTA block says; DVI is RGB."""
+    if _socket(e) == "DVI":
+        return (("rgb", (8,)), ("444", ()), ("422", ()), ("420", ()))
+    depths = tuple(b for b in (8, 10, 12, 16) if b <= (e.base.bits or 8))
+    yuv444 = e.base.yuv444 or bool(e.cta and e.cta.yuv444)
+    yuv422 = e.base.yuv422 or bool(e.cta and e.cta.yuv422)
+    capped = tuple(b for b in depths if b <= 12)
+    return (("rgb", depths), ("444", depths if yuv444 else ()), ("422", capped if yuv422 else ()), ("420", ()))
 
 
 def answers_data(e: Edid) -> dict[str, Any]:

@@ -76,6 +76,9 @@ def read_base(b: bytes, findings: list[Finding]) -> Base:
         unknown=tuple(unknown),
         minor=b[19],
         native_first=b[19] >= 4 and bool(b[24] & 2),
+        yuv444=digital and b[19] >= 4 and bool(b[24] & 8),
+        yuv422=digital and b[19] >= 4 and bool(b[24] & 16),
+        continuous=b[19] >= 4 and bool(b[24] & 1),
     )
 
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 from math import ceil, floor
+from typing import Literal
 
 from wavilex.core.edid.base import HEADER
+from wavilex.core.edid.build_displayid import SectionSpec, section_of
 from wavilex.core.edid.cta import AUDIO_FORMATS, EOTF, OUI_FORUM, OUI_HDMI
 from wavilex.core.edid.decode import BLOCK
 from wavilex.core.edid.detailed import fits_detailed, write_detailed, write_type7, write_type10
@@ -15,8 +17,9 @@ from wavilex.core.video.audio import SAMPLE_RATES_HZ
 from wavilex.core.video.cta import cta_timing
 from wavilex.core.video.timing import Timing
 
+_DEPTHS = {6: 1, 8: 2, 10: 3, 12: 4, 16: 6}
 _MAKER = "WVX"  # our own letters for what is built, not a maker's
-_STEREO = Audio("lpcm", 2, (32_000, 44_100, 48_000), (16, 20, 24))
+STEREO = Audio("lpcm", 2, (32_000, 44_100, 48_000), (16, 20, 24))
 _FIRST_INPUT = HdmiBlock((1, 0, 0, 0))
 
 
@@ -25,7 +28,8 @@ class SinkSpec:
     """What an EDID shall say. The first of `timings` is preferred; CTA codes travel as codes, the rest in full.
 
     vics_420: codes taken in 4:2:0 as well. eotf: of sdr, traditional, pq, hlg; empty: no HDR block.
-    max_code: CTA-861.3 luminance code, 0 not stated.
+    max_code: CTA-861.3 luminance code, 0 not stated. socket: at another than HDMI none of its blocks are
+    there; bits: the depth of the base block there; window: of adaptive sync at a DisplayPort socket.
     """
 
     name: str
@@ -37,9 +41,12 @@ class SinkSpec:
     forum: ForumBlock | None = None
     eotf: tuple[str, ...] = ()
     max_code: int = 0
-    audio: tuple[Audio, ...] = (_STEREO,)
+    audio: tuple[Audio, ...] = (STEREO,)
     width_cm: int = 60
     height_cm: int = 34
+    socket: Literal["hdmi", "dp", "dvi"] = "hdmi"
+    bits: int = 8
+    window: tuple[int, int] | None = None
 
 
 def build(spec: SinkSpec) -> bytes:
@@ -48,6 +55,7 @@ def build(spec: SinkSpec) -> bytes:
         raise EdidError("an EDID needs at least one mode")
     vics = [int(t.code[4:]) for t in spec.timings if t.code.startswith("vic:") and "@" not in t.code]
     others = [t for t in spec.timings if not t.code.startswith("vic:")]
+    plain = spec.socket != "hdmi"
     first = spec.timings[0]
     if not fits_detailed(first):
         first = next((t for t in spec.timings if fits_detailed(t)), cta_timing(16))
@@ -55,7 +63,19 @@ def build(spec: SinkSpec) -> bytes:
     rest = [t for t in others if t not in in_base]
     base = _base(spec, in_base)
     base[126] = 1
+    if not plain:
+        return bytes(_sealed(base)) + bytes(_sealed(_cta(spec, vics, rest)))
+    if spec.socket == "dp" and (rest or spec.window):
+        base[126] = 2
+        return bytes(_sealed(base)) + bytes(_sealed(_cta(spec, vics, []))) + section_of(_section(spec, rest))
     return bytes(_sealed(base)) + bytes(_sealed(_cta(spec, vics, rest)))
+
+
+def _section(spec: SinkSpec, timings: list[Timing]) -> SectionSpec:
+    return SectionSpec(
+        tuple(timings) or spec.timings[:1], spec.window, spec.bits, spec.yuv444, spec.yuv422, spec.width_cm * 10,
+        spec.height_cm * 10,
+    )  # fmt: skip
 
 
 def _sealed(block: bytearray) -> bytearray:
@@ -76,8 +96,12 @@ def _base(spec: SinkSpec, detailed: list[Timing]) -> bytearray:
     b[10:12] = (1).to_bytes(2, "little")
     b[16], b[17], b[18], b[19] = 1, 36, 1, 3  # week 1 of 2026; HDMI asks for version 1.3
     b[20] = 0x80  # digital; 1.3 has no field for depth
+    if spec.socket != "hdmi":
+        b[19], b[20] = 4, 0x80 | _DEPTHS[spec.bits] << 4 | (5 if spec.socket == "dp" else 1)
     b[21], b[22], b[23] = spec.width_cm, spec.height_cm, 120  # gamma 2.2
     b[24] = 0x08 | 0x04 | 0x02  # RGB colour, sRGB primaries, first timing preferred
+    if spec.socket != "hdmi":
+        b[24] = 0x04 | 0x02 | (8 if spec.yuv444 else 0) | (16 if spec.yuv422 else 0) | (1 if spec.window else 0)
     b[25:35] = bytes.fromhex("ee91a3544c99260f5054")  # BT.709 primaries, D65 (E-EDID 1.4, 3.7)
     b[35] = 0x20  # 640x480 at 60, which CTA-861 asks of every screen
     for n in range(8):
@@ -98,7 +122,13 @@ def _ranges(spec: SinkSpec) -> bytes:
     h = [Fraction(t.pixel_clock_hz, t.h_total * 1000) for t in every]
     clock = -(-max(t.pixel_clock_hz for t in every) // 10_000_000)
     body = [floor(min(v)), ceil(max(v)), floor(min(h)), ceil(max(h)), clock]
-    return bytes([0, 0, 0, 0xFD, 0, *(min(x, 255) for x in body), 0, 0x0A]) + b" " * 6
+    if spec.socket == "hdmi":
+        return bytes([0, 0, 0, 0xFD, 0, *(min(x, 255) for x in body), 0, 0x0A]) + b" " * 6
+    if spec.window:
+        body[0], body[1] = min(body[0], spec.window[0]), max(body[1], spec.window[1])
+    over = (2 if body[1] > 255 else 0) | (8 if body[3] > 255 else 0)  # 1.4: a maximum may be 255 higher
+    figures = [body[0], body[1] - 255 * (body[1] > 255), body[2], body[3] - 255 * (body[3] > 255), min(clock, 255)]
+    return bytes([0, 0, 0, 0xFD, over, *(min(x, 255) for x in figures), 1, 0x0A]) + b" " * 6
 
 
 def _block(tag: int, body: bytes) -> bytes:
@@ -114,7 +144,8 @@ def _cta(spec: SinkSpec, vics: list[int], rest: list[Timing]) -> bytearray:
     if spec.audio:
         blocks.append(_block(1, b"".join(_audio(a) for a in spec.audio)))
         blocks.append(_block(4, b"\x01\x00\x00"))
-    blocks.append(_block(3, _hdmi(spec.hdmi)))
+    if spec.socket == "hdmi":
+        blocks.append(_block(3, _hdmi(spec.hdmi)))
     if spec.forum is not None:
         blocks.append(_block(3, OUI_FORUM.to_bytes(3, "little") + forum_bytes(spec.forum)))
     blocks.append(_block(7, bytes([0, 0xCA])))  # selectable quantisation, never overscanned

@@ -5,14 +5,17 @@ from __future__ import annotations
 from wavilex.core.edid.base import HEADER, read_base
 from wavilex.core.edid.cta import read_cta
 from wavilex.core.edid.displayid import Section, read_section
-from wavilex.core.edid.model import Cta, Edid, EdidError, Finding
+from wavilex.core.edid.displayid_base import read_alone, stands_alone
+from wavilex.core.edid.model import Base, Cta, Edid, EdidError, Finding
 
 BLOCK = 128
 MOST_BYTES = 256 * BLOCK
 
 
 def decode(data: bytes) -> Edid:
-    """Decode an EDID. Raises EdidError when it is none (too short, or another header)."""
+    """Decode an EDID, or a DisplayID structure by itself. Raises EdidError when it is neither."""
+    if data[:8] != HEADER and stands_alone(data):
+        return _alone(data)
     if len(data) < BLOCK:
         raise EdidError(f"an EDID has at least 128 bytes; these are {len(data)}")
     if data[:8] != HEADER:
@@ -40,6 +43,20 @@ def decode(data: bytes) -> Edid:
     if said != len(blocks) - 1:
         text = f"{said} extensions are declared, {len(blocks) - 1} are there"
         findings.append(Finding("extension_count", "base.126", "failure", text))
+    return _whole(base, cta, sections, unknown, findings)
+
+
+def _alone(data: bytes) -> Edid:
+    """A DisplayID structure in the place of a base block."""
+    findings: list[Finding] = []
+    alone, cta, sections = read_alone(data), None, []
+    for number, block in enumerate(alone.sections):
+        section, cta = read_section(block, number, cta, findings)
+        sections.append(section)
+    return _whole(alone.base, cta, sections, [], findings)
+
+
+def _whole(base: Base, cta: Cta | None, sections: list[Section], unknown: list[bytes], findings: list[Finding]) -> Edid:
     unknown += [block for section in sections for block in section.unknown]
     return Edid(
         base, cta, tuple(t for s in sections for t in s.timings), next((s.window for s in sections if s.window), None),

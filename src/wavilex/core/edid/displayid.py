@@ -12,7 +12,8 @@ from wavilex.core.edid.displayid_timings import TIMING_TAGS, timings_of
 from wavilex.core.edid.model import Cta, Finding, Range, Tiles
 from wavilex.core.video.timing import Timing
 
-_MOST_BYTES = 121
+_MOST_BYTES = 251
+_EXTENSION = 128
 _RANGE_1, _TILES_1, _RANGE_2, _TILES_2, _SYNC, _CTA = 0x09, 0x12, 0x25, 0x28, 0x2B, 0x81
 
 
@@ -28,10 +29,13 @@ class Section:
 
 
 def read_section(b: bytes, number: int, cta: Cta | None, findings: list[Finding]) -> tuple[Section, Cta | None]:
-    """The section of a 128-byte extension, and the CTA fields with what it embeds; the unreadable is kept whole."""
+    """The section of a 128-byte extension, or one by itself behind the same first byte, and the CTA fields with what it
+    embeds; the unreadable is kept whole.
+    """
     where, out = f"displayid.{number}", Section()
     size = b[2]
-    if b[1] >> 4 not in (1, 2) or size > _MOST_BYTES:
+    room = min(_MOST_BYTES, len(b) - 6 - (len(b) == _EXTENSION))  # its own sum, and an extension's
+    if b[1] >> 4 not in (1, 2) or size > room:
         findings.append(Finding("displayid_section", where, "warning", "no DisplayID section of a size that fits"))
         out.unknown.append(bytes(b))
         return out, cta

@@ -17,7 +17,8 @@ from wavilex.core.video.timing import Timing
 def facts_of(e: Edid) -> dict[str, Any]:
     """Values for a port's fields (those of a profile's `video`), by field name; only what this EDID can say.
 
-    Read at another socket than HDMI it says nothing of HDMI. Of dynamic HDR only that it is there, not that it is not.
+    Read at a DisplayPort socket it says nothing of TMDS, nor of lanes: those a socket tells otherwise. Of
+    dynamic HDR only that it is there, not that it is not.
     """
     a = answer(e)
     modes = list(a.modes)
@@ -25,9 +26,12 @@ def facts_of(e: Edid) -> dict[str, Any]:
     high = (a.vrr.max_hz or fastest) if a.vrr else 0
     window = [a.vrr.min_hz, high] if a.vrr and high > a.vrr.min_hz else None
     out: dict[str, Any] = {"modes": [address_of(m.timing) for m in modes]}
-    if a.socket != "HDMI":
+    if a.socket not in ("HDMI", "DisplayPort"):
         return out | ({"vrr": window, "vrr_kinds": list(a.vrr_kinds)} if window else {})
     kinds = [kind for kind, eotf in (("static", "pq"), ("hlg", "hlg")) if eotf in a.hdr_eotf]
+    if a.socket == "DisplayPort":  # lanes, their rate and compression are told by the socket, not by its EDID
+        deep = {"encodings": {e_: sorted(_depths(modes, e_)) for e_ in ("rgb", "444", "422") if _depths(modes, e_)}}
+        return out | deep | {"hdr": list(kinds), "vrr": window or False, "low_latency": False}
     return {
         **({"tmds_mhz": a.tmds_hz // 1_000_000} if a.tmds_hz else {}),
         "frl": a.frl.code if a.frl else "none",
@@ -44,8 +48,13 @@ def facts_of(e: Edid) -> dict[str, Any]:
 
 
 def doubtful(e: Edid) -> frozenset[str]:
-    """Fields in which the EDID contradicts itself; the larger figure is the one taught."""
-    return frozenset({"tmds_mhz"}) if answer(e).exceeded else frozenset()
+    """Fields that are taught as a guess: the EDID contradicts itself (the larger figure is taken), or it states a range
+    without saying that the screen varies in it.
+    """
+    a = answer(e)
+    return frozenset(
+        name for name, so in (("tmds_mhz", a.exceeded), ("vrr", a.vrr is not None and a.vrr.kind == "limits")) if so
+    )
 
 
 def _has_scdc(e: Edid) -> bool:

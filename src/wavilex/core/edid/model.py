@@ -93,7 +93,7 @@ class Hdr:
 
 @dataclass(frozen=True, slots=True)
 class Range:
-    """A variable-refresh window in Hz, and who declares it: hdmi, vendor or displayid."""
+    """A variable-refresh window in Hz, and who declares it: hdmi, vendor, displayid, or limits (the base block’s)."""
 
     kind: str
     min_hz: int
@@ -134,6 +134,9 @@ class Base:
     unknown: tuple[bytes, ...] = ()
     minor: int = 4
     native_first: bool = False  # the first detailed timing is the native one
+    yuv444: bool = False
+    yuv422: bool = False
+    continuous: bool = False  # it takes any rate within its range limits
 
 
 @dataclass(frozen=True, slots=True)

@@ -38,7 +38,12 @@ AUDIO_NAMES = {
 _EOTF_NAMES = {"sdr": "standard range", "traditional": "traditional HDR", "pq": "static HDR (PQ)", "hlg": "HLG"}
 _QUICK = 2  # latency of so many ms or less is none to speak of
 _INCH_CM = Fraction(254, 100)
-_VARIABLE = {"hdmi": "HDMI VRR", "vendor": "a vendor’s adaptive sync", "displayid": "VESA adaptive sync"}
+_VARIABLE = {
+    "hdmi": "HDMI VRR",
+    "vendor": "a vendor’s adaptive sync",
+    "displayid": "VESA adaptive sync",
+    "limits": "its range limits, if it varies at all",
+}
 
 
 class ReportRow(TypedDict):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from wavilex.core.edid.base import HEADER
+from wavilex.core.edid.displayid_base import stands_alone
 from wavilex.core.edid.model import EdidError
 
 _BLOCK = 128
@@ -21,7 +22,7 @@ def bytes_of(data: bytes) -> bytes:
     Lines that hold anything else are passed over. The EDID ends where its own count of blocks ends it.
     Raises EdidError when the text holds no EDID, or less than it declares.
     """
-    if data[:8] == HEADER:
+    if data[:8] == HEADER or stands_alone(data):
         return data
     try:
         text = data.decode("ascii")
@@ -29,6 +30,8 @@ def bytes_of(data: bytes) -> bytes:
         return data  # binary that is no EDID: decoding says so
     found = b"".join(_row(line) for line in text.splitlines())
     start = found.find(HEADER)
+    if start < 0 and stands_alone(found):
+        return found
     if start < 0:
         raise EdidError("no EDID header in these hex digits: 00 FF FF FF FF FF FF 00 is missing")
     found = found[start:]

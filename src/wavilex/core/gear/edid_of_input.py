@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wavilex.core.edid.build import SinkSpec
+from wavilex.core.edid.build import STEREO, SinkSpec
 from wavilex.core.edid.model import EdidError, ForumBlock, HdmiBlock
 from wavilex.core.gear.profile import Profile
 from wavilex.core.gear.state import ANY, PortState, SettingOf, resolve
@@ -28,14 +28,17 @@ def factory_settings(profile: Profile, chosen: Mapping[str, str] | None = None) 
 def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> SinkSpec:
     """What the input would say. Raises EdidError when the profile does not know enough to say it."""
     port = profile.port(port_id)
-    inputs = [p for p in profile.inputs() if p.kind == "hdmi"]
+    inputs = [p for p in profile.inputs() if p.digital]
     if port is None or port not in inputs:
         names = ", ".join(p.id for p in inputs)
         raise EdidError(f"{profile.name} has no input {port_id!r}; one of {names}", where="--input")
     state = resolve(profile, {}, setting_of)[port_id]
-    if state.modes is None or state.modes == ANY or state.tmds_hz is None or state.encodings is None:
+    if state.modes is None or state.modes == ANY or (state.tmds_hz is None and state.dp is None) or not state.encodings:
         raise EdidError(f"the profile of {profile.name} does not say the modes, rate and depths of {port_id}")
-    number = inputs.index(port) + 1
+    if port.kind != "hdmi":
+        return _plain_spec(profile, state)
+    assert state.tmds_hz is not None
+    number = [p for p in inputs if p.kind == "hdmi"].index(port) + 1
     rgb = state.encodings["rgb"]
     deep = tuple(b for b in rgb if b > 8)
     yuv444 = bool(state.encodings["444"])
@@ -57,6 +60,30 @@ def spec_of_input(profile: Profile, port_id: str, setting_of: SettingOf) -> Sink
         forum=_forum(state),
         eotf=tuple(dict.fromkeys(["sdr", *(_HDR_EOTF[h] for h in state.hdr)])) if state.hdr else (),
     )  # fmt: skip
+
+
+def _plain_spec(profile: Profile, state: PortState) -> SinkSpec:
+    """Of a DisplayPort, USB-C or DVI socket: no word of HDMI, depth in the base block, a window by DisplayID.
+
+    What its lanes carry an EDID does not say: a source learns that from the socket itself.
+    """
+    encodings = state.encodings or {}
+    dvi = state.port.kind == "dvi"
+    ceiling = (state.tmds_hz or 0) * (state.port.links or 1)
+    timings = [t for t in map(listed_timing, state.modes or ()) if not dvi or t.pixel_clock_hz <= ceiling]
+    if not timings:
+        raise EdidError(f"the profile of {profile.name} lists no mode that {state.port.id} carries as set")
+    return SinkSpec(
+        name=profile.model[:13],
+        timings=tuple(timings),
+        yuv444=bool(encodings.get("444")),
+        yuv422=bool(encodings.get("422")),
+        eotf=tuple(dict.fromkeys(["sdr", *(_HDR_EOTF[h] for h in state.hdr)])) if state.hdr else (),
+        audio=() if dvi else (STEREO,),
+        socket="dvi" if dvi else "dp",
+        bits=max(encodings.get("rgb", (8,)), default=8),
+        window=state.vrr if isinstance(state.vrr, tuple) else None,
+    )
 
 
 def _carried(state: PortState, t: Timing, in_420: bool) -> bool:

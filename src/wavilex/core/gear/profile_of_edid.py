@@ -9,8 +9,14 @@ from wavilex.core.edid.answers import answer
 from wavilex.core.edid.facts import facts_of
 from wavilex.core.edid.model import Edid
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile, profile_from_data
+from wavilex.core.link.dp_rates import DVI_LINK_HZ
 
 _NAMELESS = "screen"
+_HDMI: dict[str, Any] = {"id": "hdmi1", "label": "HDMI read here"}
+_SOCKETS: dict[str, dict[str, Any]] = {
+    "DisplayPort": {"id": "dp1", "label": "DisplayPort read here", "kind": "dp"},
+    "DVI": {"id": "dvi1", "label": "DVI read here", "kind": "dvi"},
+}
 _MONITOR_CM = 75  # widths people call a monitor end about here: common practice
 
 
@@ -31,9 +37,11 @@ def profile_of(e: Edid) -> Profile:
         "role": "screen",
         "kind": "monitor" if 0 < e.base.width_cm < _MONITOR_CM else "television",
         "summary": "from its EDID; one input known, lag and menus not",
-        "ports": [{"id": "hdmi1", "label": "HDMI read here", "direction": "in", "source": "measured_here",
+        "ports": [{**_SOCKETS.get(said.socket, _HDMI), "direction": "in", "source": "measured_here",
                    "video": facts_of(e)}],
     }  # fmt: skip
+    if said.socket == "DVI":
+        data["ports"][0]["links"] = 2 if any(t.pixel_clock_hz > DVI_LINK_HZ for t in modes) else 1
     if said.max_cd_m2 is not None:
         data["peak_cd_m2"] = min(max(round(said.max_cd_m2), 1), MOST_PEAK_CD_M2)
     if said.average_cd_m2 is not None and "peak_cd_m2" in data:

@@ -9,6 +9,7 @@ from wavilex.core.edid.facts import doubtful, facts_of
 from wavilex.core.edid.model import Edid
 from wavilex.core.edid.report import edid_report
 from wavilex.core.errors import ChangeError
+from wavilex.core.fields import Provenance
 from wavilex.core.gear.ports import Dsc, Port
 from wavilex.core.gear.profile import MOST_PEAK_CD_M2, Profile
 from wavilex.core.link.rates import ceiling_text, frl_rate
@@ -58,7 +59,7 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
         path = f"ports.{port_id}.{name}"
         change: Change = {
             "op": "set_fact", "device": device_uid, "path": path, "value": after,
-            "provenance": "contradiction" if name in unsure else "measured_here",
+            "provenance": _DOUBTS.get(name, "contradiction") if name in unsure else "measured_here",
         }  # fmt: skip
         try:
             apply(rig, [change])
@@ -75,7 +76,7 @@ def teach(rig: Rig, device_uid: str, port_id: str, e: Edid) -> Taught:
     return {
         "name": answer(e).name,
         "report": edid_report(e),
-        "findings": [*_said(e), *(f"{f.severity}: {f.where}: {f.text}" for f in e.findings), *refused],
+        "findings": [*_said(e, port), *(f"{f.severity}: {f.where}: {f.text}" for f in e.findings), *refused],
         "rows": rows,
         "ops": ops,
         "cannot_tell": list(CANNOT_TELL),
@@ -95,12 +96,18 @@ def _peak(rig: Rig, uid: str, e: Edid) -> tuple[TaughtRow, Change] | None:
     return row, change
 
 
-def _said(e: Edid) -> list[str]:
+_DOUBTS: dict[str, Provenance] = {"vrr": "guess"}  # else it contradicts itself
+_KINDS = {"HDMI": ("hdmi",), "DisplayPort": ("dp", "usbc"), "DVI": ("dvi",)}
+
+
+def _said(e: Edid, port: Port) -> list[str]:
     """What of an EDID is to be known before its facts: which socket it is of, where it contradicts itself."""
     a = answer(e)
     out = []
-    if a.socket != "HDMI":
+    if port.kind not in _KINDS.get(a.socket, ()):
         out.append(f"this is the EDID of a socket of another kind ({a.socket}): it teaches modes, nothing of HDMI")
+    if a.vrr is not None and a.vrr.kind == "limits":
+        out.append("its window is that of its range limits: whether it varies at all no EDID says, a guess until seen")
     if a.exceeded and a.tmds_hz:
         out.append(f"its own timings need {a.tmds_hz // 1_000_000} MHz, more than it claims: the larger is believed")
     return out

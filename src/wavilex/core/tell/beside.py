@@ -89,6 +89,9 @@ def compare_runs(rig: Rig, layer_name: LayerName, run: Run, to: str, states: Sta
     }
 
 
+_GOES_AS = {"frl": "FRL", "tmds": "TMDS", "dp": "DisplayPort", "none": "nothing"}
+
+
 def _words(layer: Layer, run: Run) -> dict[str, str]:
     result = run_result(layer, run)
     rate, detail = nearest(layer, run)
@@ -105,7 +108,7 @@ def _words(layer: Layer, run: Run) -> dict[str, str]:
             f"link {number}, to": layer.rig.socket_name(link.hop.inp),
             f"link {number}, lead": cable_text(layer.rig.leads[link.hop.lead].cable),
             f"link {number}, carries": ceiling_text(*ceilings(cap)),
-            f"link {number}, goes as": {"frl": "FRL", "tmds": "TMDS", "none": "nothing"}[v.transport],
+            f"link {number}, goes as": _GOES_AS[v.transport],
             f"link {number}, used": "not known" if v.used_percent is None else f"{v.used_percent:.1f} %",
         }
     return words | _stored(layer, result)
