@@ -41,7 +41,7 @@ def reference(data: bytes, *options: str) -> str:
 
 @pytest.mark.parametrize(("uid", "port"), PLAIN)
 def test_what_is_built_passes_edid_decode(uid: str, port: str) -> None:
-    """Reference: edid-decode -c reports no failure. It warns of one thing: the number in a maker's place is nobody's."""
+    """Reference: edid-decode -c reports no failure. It warns of one thing: the maker's number is nobody's."""
     data = built(uid, port)
     said = reference(data, "-c")
     assert "EDID conformity: PASS" in said

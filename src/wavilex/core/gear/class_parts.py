@@ -214,3 +214,37 @@ PEAK = Question("peak", "Brightest HDR white, cd/m²", kind="number", optional=T
 
 def peak(a: Answers) -> Data:
     return {"peak_cd_m2": int(a["peak"])} if known(a, "peak") else {}
+
+
+DP_RATES = (("hbr2", "5.4 Gb/s a lane"), ("hbr3", "8.1 Gb/s a lane"), ("uhbr10", "10 Gb/s a lane"),
+            ("uhbr13.5", "13.5 Gb/s a lane"), ("uhbr20", "20 Gb/s a lane"))  # fmt: skip
+_COUNTS = (("0", "none"), ("1", "one"), ("2", "two"), ("3", "three"))
+
+
+def dp_questions(what: str, usual: str, usbc: str) -> tuple[Question, ...]:
+    """How many DisplayPort and USB-C sockets, and how fast their lanes are."""
+    return (
+        Question("dp", f"DisplayPort {what}", _COUNTS, usual=usual),
+        Question("usbc", f"USB-C {what} with pictures", _COUNTS[:3], usual=usbc),
+        Question("lanes", "Their lanes run at", DP_RATES, usual="hbr3"),
+    )
+
+
+def dp_ports(a: Answers, direction: str) -> list[Data]:
+    """The DisplayPort and USB-C sockets answered for. Whether an output sends TMDS too is not known."""
+    rows: list[Data] = []
+    for kind, name in (("dp", "DisplayPort"), ("usbc", "USB-C")):
+        count = int(a.get(kind, "0"))
+        for n in range(1, count + 1):
+            number = f" {n}" if count > 1 else ""
+            rows.append({
+                "id": f"{kind}{n}", "label": f"{name}{number}", "direction": direction, "kind": kind,
+                "source": "common_practice", "video": {"dp": f"4x{a['lanes']}"},
+            })  # fmt: skip
+    return rows
+
+
+def fast_data(port: str, lanes: str) -> Data:
+    """The rule of a USB-C socket beside fast data."""
+    return limit("fast-data", {"setting": "data", "is": "fast"}, {"dp": f"2x{lanes}"},
+                 "fast data takes two of the four lanes of USB-C", ports=[port])  # fmt: skip

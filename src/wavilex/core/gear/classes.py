@@ -9,14 +9,22 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from wavilex.core.errors import ProfileError
-from wavilex.core.gear import classes_between, classes_old, classes_screens, classes_sound, classes_sources
+from wavilex.core.gear import (
+    classes_adapters,
+    classes_between,
+    classes_old,
+    classes_screens,
+    classes_sound,
+    classes_sources,
+)
 from wavilex.core.gear.class_parts import MOST_NUMBER, Question, Template
 from wavilex.core.gear.profile import NOBODY, Profile, profile_from_data
 from wavilex.core.gear.shapes import QuestionOut, TemplateOut
 
 GROUPS = ("sources", "screens", "in between", "old machines", "sound")
 TEMPLATES: tuple[Template, ...] = (
-    *classes_sources.TEMPLATES, *classes_screens.TEMPLATES, *classes_between.TEMPLATES, *classes_old.TEMPLATES,
+    *classes_sources.TEMPLATES, *classes_screens.TEMPLATES, *classes_between.TEMPLATES,
+    *classes_adapters.TEMPLATES, *classes_old.TEMPLATES,
     *classes_sound.TEMPLATES,
 )  # fmt: skip
 assert {t.group for t in TEMPLATES} == set(GROUPS)

@@ -21,6 +21,8 @@ from wavilex.core.gear.class_parts import (
     Data,
     Question,
     Template,
+    dp_ports,
+    dp_questions,
     formats,
     game_mode,
     hdmi_inputs,
@@ -116,7 +118,7 @@ def _monitor(a: Answers) -> Data:
     varies = hz > 60
     return {
         "role": "screen", "kind": "monitor", "panel": size, "lag_bound_ms": 10,
-        "ports": [*ports, *([jack] if a["sound"] == "jack" else [])],
+        "ports": [*ports, *dp_ports(a, "in"), *([jack] if a["sound"] == "jack" else [])],
         "video": {
             "tmds_mhz": tmds, "frl": frl, "modes": modes,
             "encodings": {e: [8, 10] for e in ("rgb", "444", "422", *(("420",) if four_k else ()))},
@@ -173,7 +175,7 @@ TEMPLATES = (
         Question("link", "Its inputs carry",
                  (("10", "10.2 Gb/s"), ("18", "18 Gb/s"), ("24", "24 Gb/s"), ("40", "40 Gb/s"), ("48", "48 Gb/s")),
                  usual="18"),
-        inputs_question("2"), Question("hdr", "HDR", YES, usual="no"),
+        inputs_question("2"), *dp_questions("inputs", "1", "0"), Question("hdr", "HDR", YES, usual="no"),
         Question("peak", PEAK.ask, kind="number", optional=True, when=("hdr", ("yes",))),
         Question("dsc", "Does it take compressed pictures?", YES, usual="no"),
         Question("sound", "Sound", (("none", "none"), ("jack", "a headset jack"), ("speakers", "speakers")),

@@ -9,6 +9,8 @@ from wavilex.core.gear.class_parts import (
     Data,
     Question,
     Template,
+    dp_ports,
+    dp_questions,
     limit,
     picked,
     quantisation,
@@ -88,6 +90,7 @@ def _computer(a: Answers, kind: str) -> Data:
         {"id": f"hdmi{n}" if count > 1 else "hdmi", "label": f"HDMI {n}" if count > 1 else "HDMI out",
          "direction": "out", "source": "common_practice"} for n in range(1, count + 1)
     ]  # fmt: skip
+    ports += dp_ports(a, "out")
     extra = {"jack": ("headset jack", "jack"), "usb": ("USB sound", "usb"), "optical": ("optical out", "optical")}
     ports += [
         {"id": k, "label": extra[k][0], "direction": "out", "kind": "audio", "connector": extra[k][1]}
@@ -200,10 +203,12 @@ TEMPLATES = (
         Question("most", "It sends", (("1080", "1080p"), ("720", "720p")), usual="720"),
         Question("shape", "Its picture", (("fill", "stretched to 16:9"), ("keep", "4:3 with borders")), usual="fill"),
     ), _clone),
-    Template("pc", "gaming PC", "sources", "source", _PC, lambda a: _computer(a, "computer")),
+    Template("pc", "gaming PC", "sources", "source", (*_PC, *dp_questions("outputs", "3", "0")),
+             lambda a: _computer(a, "computer")),
     Template("laptop", "laptop", "sources", "source", (
         Question("outputs", _PC[0].ask, (("1", "one"),), usual="1"),
         Question("rate", "It carries", (("10", "10.2 Gb/s"), *_PC[1].answers), usual="18"), *_PC[2:],
+        *dp_questions("outputs", "0", "1"),
     ), lambda a: _computer(a, "computer")),
     Template("stick", "streaming stick", "sources", "source", (_SIZE, _DYNAMIC, _PLAYER_ASKED),
              lambda a: _player(a, [])),
