@@ -78,7 +78,8 @@ def test_the_trade_meets_all_of_these() -> None:
         "handheld",
         "clone", "home-computer", "old-console", "old-pc", "tv-old", "tv-self-lit", "tv-4k120", "tv-4k60", "monitor",
         "projector", "tube-tv", "tube-monitor", "receiver", "soundbar", "switch", "splitter", "matrix", "converter",
-        "scaler", "multiplier", "adapter", "console-adapter", "adapter-passive", "converter-active", "dock", "headset", "mixer", "speakers",
+        "scaler", "multiplier", "adapter", "console-adapter", "adapter-passive",
+        "converter-active", "dock", "headset", "mixer", "speakers",
     }  # fmt: skip
     assert set(BY_ID) == wanted
     assert [t["id"] for t in templates_data()] == list(BY_ID)

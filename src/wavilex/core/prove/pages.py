@@ -49,6 +49,7 @@ def computer_page(read: Reading, arrived: Arrival) -> tuple[Line, ...]:
         _figure("bits", "depth", f"{signal.bits}-bit" if signal else None, arrived),
         _figure("colour", "colour format", encoding_name(signal.encoding) if signal else None, arrived),
     ]
+    lines += _link_lines(read, arrived)
     fastest = _fastest(read, device, mode.size if mode else read.result.run.want.mode.size)
     lines.append(Line("fastest", "highest rate offered at that size", fastest, sure=fastest is not None))
     for key, label, field, member in (
@@ -61,6 +62,29 @@ def computer_page(read: Reading, arrived: Arrival) -> tuple[Line, ...]:
             Line(key, label, None if known is None else YES if known else NO, words, "", known is not None, at)
         )
     return tuple(lines)
+
+
+_CONNECTIONS = {"dp": "DisplayPort", "usbc": "DisplayPort, by USB-C", "dvi": "DVI"}
+
+
+def _link_lines(read: Reading, arrived: Arrival) -> list[Line]:
+    """How it is connected, and over DisplayPort what the link trained to: the most that both ends and the lead have."""
+    kind = read.own.state.port.kind
+    link = read.result.links[0] if read.result.links else None
+    if kind not in _CONNECTIONS or link is None:
+        return []
+    far = read.stations[1].state.port
+    through = link.wanted.transport == "tmds" and kind in ("dp", "usbc")
+    words = f"{'DVI' if far.kind == 'dvi' else 'HDMI'}, by an adapter" if through else _CONNECTIONS[kind]
+    lines = [_figure("connection", "connection", words, arrived)]
+    rate = link.capacity.dp
+    if link.wanted.dp is not None and rate is not None:
+        lanes = f"{rate.lanes} lane{'s' if rate.lanes > 1 else ''}, {float(rate.lane_gbps):g} Gb/s each"
+        sure = not link.capacity.unknown and link.capacity.beyond is None
+        lines.append(_figure("link", "link, where the page says it", lanes, arrived, sure))
+        if link.wanted.fits:
+            lines.append(_yes_no("compressed", "compressed", link.wanted.dsc is not None, arrived))
+    return lines
 
 
 def _fastest(read: Reading, device: Device, size: tuple[int, int]) -> str | None:
