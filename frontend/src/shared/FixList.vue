@@ -134,7 +134,7 @@ section {
   padding: 8px 10px;
   margin-top: 8px;
   display: grid;
-  grid-template-columns: 1fr auto;
+  grid-template-columns: minmax(0, 1fr) fit-content(96px);
   gap: 2px 8px;
   background: var(--paper);
 }

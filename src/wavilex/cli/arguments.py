@@ -54,13 +54,13 @@ def _sums(sub: argparse._SubParsersAction[_Parser]) -> None:
     link.add_argument("timing", help="vic:118, cvt:2560x1440@120:rb1")
     link.add_argument("--encoding", required=True, help="rgb, 444, 422 or 420")
     link.add_argument("--bits", required=True, type=int, help="bits per component: 8, 10, 12 or 16")
-    over = ("frl:4x10, tmds:600 (MHz), tmds:600,noscdc, dp:4xhbr3, dp:4xuhbr10, usbc:2xhbr3 or dvi:dual; with a lead or "
-            "--in the sending end")  # fmt: skip
+    over = ("frl:4x10, tmds:600 (MHz), tmds:600,noscdc, dp:4xhbr3, dp:4xuhbr10, usbc:2xhbr3 or dvi:dual; with a "
+            "lead or --in the sending end")  # fmt: skip
     link.add_argument("--over", required=True, help=over)
     link.add_argument("--in", dest="inp", metavar="OVER", help="the receiving end, where it differs")
     link.add_argument("--lead", metavar="PRINT", help="what is printed on the lead: standard, high_speed, premium, "
-                      "ultra, ultra96; dp54g, dp8k, dp40, dp54, dp80; c_usb2, c_5, c_20, c_40, c_80; dvi_single, dvi_dual; "
-                      "unknown (no certification), unread")  # fmt: skip
+                      "ultra, ultra96; dp54g, dp8k, dp40, dp54, dp80; c_usb2, c_5, c_20, c_40, c_80; dvi_single, "
+                      "dvi_dual; unknown (no certification), unread")  # fmt: skip
     link.add_argument("--length", type=float, metavar="M", help="the lead's length in metres")
     link.add_argument("--build", default=None, help="how it is made: unknown, passive, active or optical")
     link.add_argument("--power", default=None, help="of an active or optical lead: port, fed or unfed")

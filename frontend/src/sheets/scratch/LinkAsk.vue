@@ -165,7 +165,7 @@ const given = (event: Event) => (event.target as HTMLInputElement).value
           :value="question.dsc === '1' ? USUAL : question.dsc"
           @pick="set('dsc', $event)"
         />
-        <template v-if="question.dsc">
+        <template v-if="question.dsc && kind === 'hdmi'">
           <PickList
             id="bpp"
             label="Bits a pixel"

@@ -21,6 +21,8 @@ const route = useRoute()
 const router = useRouter()
 const question = computed(() => questionOf(route.query))
 const heldText = computed(() => (typeof route.query.held === 'string' ? route.query.held : ''))
+// The ladder of rates is HDMI's.
+const byHdmi = computed(() => /^(frl|tmds):/.test(question.value.out))
 const held = computed(() =>
   route.query.held === undefined ? null : questionOf(Object.fromEntries(new URLSearchParams(heldText.value))),
 )
@@ -104,7 +106,7 @@ const copyAddress = () => copy(window.location.href, 'The address of this questi
         <SumLines :quantities="data.quantities" />
         <p v-if="data.plain_count" class="quiet">{{ data.plain_count }}</p>
         <p class="src">{{ data.source }}</p>
-        <RateProof />
+        <RateProof v-if="byHdmi" />
       </aside>
     </div>
   </main>

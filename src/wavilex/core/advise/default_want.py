@@ -11,8 +11,8 @@ from dataclasses import replace
 from wavilex.core.advise.lesser import shared_modes
 from wavilex.core.advise.relaxed import barred
 from wavilex.core.advise.table import shared_timings
-from wavilex.core.chain.offer import read_run
 from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.read import read_run
 from wavilex.core.gear.state import ANY
 from wavilex.core.rig.model import Device, Rig, Run, Want
 from wavilex.core.video.codes import listed_timing

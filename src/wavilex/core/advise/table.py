@@ -10,19 +10,19 @@ from wavilex.core.chain.offer import (
     PREFERRED,
     common_signals,
     least_bits,
-    read_for,
-    read_run,
     sends,
     station_encodings,
     timing_for,
 )
 from wavilex.core.chain.paths import Layer, Station
+from wavilex.core.chain.read import read_for, read_run
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.state import ANY
 from wavilex.core.link.check import Capacity, LinkVerdict, Verdict, check_link, fullest, worst
 from wavilex.core.link.frl import FrlUse
 from wavilex.core.link.scratch import COLUMNS
 from wavilex.core.link.sums import link_sums
+from wavilex.core.link.table import room_of
 from wavilex.core.link.words import verdict_sentence
 from wavilex.core.quantity import Quantity
 from wavilex.core.rig.model import Run, Want
@@ -43,7 +43,8 @@ USUAL_MODES = tuple(map(parse_mode, (
 class Cell:
     """One signal of the table: verdict, the fullest link's use in percent, and what stops it (or None).
 
-    stopped_by is `not_offered` when some box does not take the encoding at that depth.
+    stopped_by is `not_offered` when some box does not take the encoding at that depth. room: bits a pixel
+    that DisplayPort has room for where it is compressed.
     """
 
     encoding: str
@@ -51,6 +52,7 @@ class Cell:
     verdict: Verdict
     used_percent: float | None
     stopped_by: str | None
+    room: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +85,15 @@ def shared_timings(stations: Sequence[Station]) -> list[Timing]:
     return sorted(found, key=lambda t: (-t.h_active * t.v_active, -t.nominal_hz))
 
 
-def _judge(signal: DigitalVideo, capacities: Sequence[Capacity]) -> tuple[Verdict, float | None, str | None]:
+def _judge(
+    signal: DigitalVideo, capacities: Sequence[Capacity]
+) -> tuple[Verdict, float | None, str | None, float | None]:
+    """Verdict, the fullest link's use, what stops it, and the bits a pixel DisplayPort has room for compressed."""
     results = [check_link(demand(signal), c) for c in capacities]
     used = [r.used_percent for r in results if r.used_percent is not None]
     stopped = next((r.blocked_by for r in results if r.blocked_by), None)
-    return worst([r.verdict for r in results]), max(used, default=None), stopped
+    room = min((x for r in results if (x := room_of(r)) is not None), default=None)
+    return worst([r.verdict for r in results]), max(used, default=None), stopped, room
 
 
 def carry_table(layer: Layer, run: Run) -> list[Row]:
@@ -110,8 +116,8 @@ def carry_table(layer: Layer, run: Run) -> list[Row]:
             if pair is None:
                 cells.append(Cell(*column, "blocked", None, "not_offered"))
                 continue
-            verdict, used, stopped = _judge(DigitalVideo(timing, *pair, run.want.audio), capacities)
-            cells.append(Cell(*column, verdict, used, stopped))
+            verdict, used, stopped, room = _judge(DigitalVideo(timing, *pair, run.want.audio), capacities)
+            cells.append(Cell(*column, verdict, used, stopped, room))
         rows.append(Row(timing.mode, timing, timing.mode == run.want.mode, tuple(cells)))
     return rows
 
@@ -150,7 +156,7 @@ def nearest(layer: Layer, run: Run, want: Want | None = None) -> tuple[Best | No
             continue
         hdr_path = all("static" in (s.state.hdr or ()) for s in stations)
         for signal in common_signals(stations, timing, PREFERRED, 8, want.audio):
-            verdict, used, _ = _judge(signal, capacities)
+            verdict, used, _, _ = _judge(signal, capacities)
             if verdict in ("fits", "tight", "compressed"):
                 hdr = hdr_path and want.hdr != "off" and signal.bits >= 10 and has_hdr_at(layer, run, timing.mode)
                 found.append(Best(signal, verdict, used, hdr))

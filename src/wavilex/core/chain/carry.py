@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from functools import reduce
 
 from wavilex.core.chain.analogue import as_fed, meetings, output_mode, segments
-from wavilex.core.chain.choice import signals_of, title_signals
+from wavilex.core.chain.choice import choose, signals_of, title_signals
 from wavilex.core.chain.displays import display_reasons, turned_adapters
 from wavilex.core.chain.items import Item, judge_chroma, judge_features, judge_mode, judge_source
 from wavilex.core.chain.multiple_set import Taken, taken
@@ -18,7 +18,7 @@ from wavilex.core.chain.offer import advertise, path_capacities
 from wavilex.core.chain.paths import Layer, Path, Station, facts_of_want
 from wavilex.core.chain.reasons import Reason
 from wavilex.core.chain.results import LinkResult, RunResult
-from wavilex.core.chain.streams import shared_hops, taken_on
+from wavilex.core.chain.streams import shared, taken_on
 from wavilex.core.chain.why import analogue_reasons, guess_reasons, link_reasons, unsteady_reasons
 from wavilex.core.gear.state import PortState
 from wavilex.core.link.check import Capacity, check_link, worst
@@ -30,8 +30,8 @@ from wavilex.core.video.timing import Timing
 RESULT_BYTES = 3000  # a run’s result, measured on the demo job
 
 
-def run_result(layer: Layer, run: Run, want: Want | None = None, *, alone: bool = False) -> RunResult:
-    """Judge a run (or another want on the same path) in a compiled layer. alone: as if no other shared its links."""
+def run_result(layer: Layer, run: Run, want: Want | None = None) -> RunResult:
+    """Judge a run (or another want on the same path) in a compiled layer."""
     want = want or run.want
     paths = layer.paths(run)
     if not paths:
@@ -43,19 +43,17 @@ def run_result(layer: Layer, run: Run, want: Want | None = None, *, alone: bool 
     stations = layer.stations(path, facts)
     beside = layer.beside(path, facts)
     met = tuple(meetings(layer, paths[0])) if len(path) < len(paths[0]) else ()
-    taken: tuple[int | None, ...] = ()
-    if not alone and shared_hops(layer, paths[0]):
-        taken = taken_on(layer, run, path, lambda other: run_result(layer, other, alone=True))
+    slots = taken_on(layer, run, paths[0])
     together = tuple(display_reasons(layer, run, paths[0]))
     key = (
-        layer.states.name, run, want, paths[0], met, taken, repr(together) if together else "",
+        layer.states.name, run, want, paths[0], met, slots, repr(together) if together else "",
         tuple(layer.rig.leads[h.lead].cable for h in path),
         tuple(id(s.state) for s in stations), tuple((s.socket, id(s.state)) for s in beside),
     )  # fmt: skip
     kept: tuple[RunResult, object] | None = layer.states.memory.get(key)
     if kept is not None:
         return kept[0]
-    found = _judge(layer, run, want, paths[0], path, stations, beside, _Others(taken, together))
+    found = _judge(layer, run, want, paths[0], path, stations, beside, _Others(slots, together))
     held = tuple(s.state for s in (*stations, *beside))  # the key names them by identity: they must live as long
     layer.states.memory.put(key, (found, held), RESULT_BYTES)
     return found
@@ -140,9 +138,7 @@ def _segment(
 ) -> _Segment:  # fmt: skip
     """exact: the timing that is sent whatever the far end lists."""
     read, seen = [*own, *beside], advertise(layer, own, beside)
-    capacities = path_capacities(layer, own, path)
-    if any(n is not None for n in slots):
-        capacities = [replace(c, taken=n) for c, n in zip(capacities, slots, strict=False)]
+    capacities = shared(path_capacities(layer, own, path), slots)
     listed, mode = judge_mode(read, seen, want)
     timing = exact or listed
     signals, chroma = judge_chroma(read, timing, want)
@@ -189,16 +185,6 @@ def _unread(run: Run, path: Path, analogue: list[Reason]) -> RunResult:
     verdict = worst([r.verdict for r in analogue])
     items = (Item("joined", "fits", True), Item("link", verdict, True, tuple(analogue)))
     return RunResult(run, verdict, path, None, None, (), items)
-
-
-def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> DigitalVideo:
-    """The source's choice: of the signals fewest links stop and most surely carry, the first it prefers."""
-
-    def carried_by(signal: DigitalVideo) -> tuple[int, int]:
-        verdicts = [check_link(demand(signal), cap) for cap in capacities]
-        return -sum(v.verdict == "blocked" for v in verdicts), sum(v.fits for v in verdicts)
-
-    return max(signals, key=carried_by)  # max keeps the first of equals
 
 
 def _all_fit(signal: DigitalVideo, capacities: Sequence[Capacity]) -> bool:

@@ -60,3 +60,13 @@ def has_hdr_at(layer: Layer, run: Run, mode: Mode) -> bool:
     """Does the source send HDR in games at this mode? Modes left out of a profile: all."""
     modes = layer.rig.devices[run.source].profile.hdr_modes
     return modes is None or mode in modes
+
+
+def choose(signals: Sequence[DigitalVideo], capacities: Sequence[Capacity]) -> DigitalVideo:
+    """The source's choice: of the signals fewest links stop and most surely carry, the first it prefers."""
+
+    def carried_by(signal: DigitalVideo) -> tuple[int, int]:
+        verdicts = [check_link(demand(signal), cap) for cap in capacities]
+        return -sum(v.verdict == "blocked" for v in verdicts), sum(v.fits for v in verdicts)
+
+    return max(signals, key=carried_by)  # max keeps the first of equals

@@ -5,16 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from functools import lru_cache, reduce
 
-from wavilex.core.chain.analogue import as_fed, segments
 from wavilex.core.chain.paths import Layer, Path, Station
-from wavilex.core.gear.conditions import SignalFacts
 from wavilex.core.gear.socket_kinds import family
 from wavilex.core.gear.state import ANY, PortState, through
 from wavilex.core.link.check import Capacity, cable_capacity
 from wavilex.core.link.dp_rates import NO_DP
 from wavilex.core.link.dsc import UNCERTAIN, DscSink, common_dsc
 from wavilex.core.link.rates import NO_FRL
-from wavilex.core.rig.model import Run, Want
+from wavilex.core.rig.model import Want
 from wavilex.core.video.codes import listed_timing, names_mode, usual_timing
 from wavilex.core.video.mode import Mode
 from wavilex.core.video.signal import HDR_BITS, DigitalVideo
@@ -22,30 +20,6 @@ from wavilex.core.video.timing import Timing
 
 PREFERRED = ("rgb", "444", "422", "420")  # a source sends the fullest chroma it may
 CHROMA_ALLOWS = {"444": ("rgb", "444"), "422": ("rgb", "444", "422"), "any": PREFERRED}
-
-
-def read_run(layer: Layer, run: Run, signal: SignalFacts | None = None) -> tuple[list[Station], list[Capacity]] | None:
-    """The stations and link capacities as far as the source's own signal goes; None when not joined or not digital.
-
-    signal: the one in question, for boxes whose limits depend on it.
-    """
-    paths = layer.paths(run)
-    path = segments(layer, layer.digital(paths[0]))[0] if paths else ()
-    if not path:
-        return None
-    stations = as_fed(layer, paths[0], layer.stations(path, signal))
-    return stations, path_capacities(layer, stations, path)
-
-
-def read_for(
-    layer: Layer, run: Run, timing: Timing, read: tuple[list[Station], list[Capacity]]
-) -> tuple[list[Station], list[Capacity]]:
-    """What was read of a run, again for one timing where a box on the way asks for the signal."""
-    devices = layer.rig.devices
-    if not any(devices[s.socket.device].profile.asks_signal for s in read[0]):
-        return read
-    facts = SignalFacts(timing.mode, run.want.hdr, run.want.vrr)
-    return read_run(layer, run, facts) or read
 
 
 def path_capacities(layer: Layer, stations: Sequence[Station], path: Path) -> list[Capacity]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -14,6 +14,7 @@ from wavilex.core.gear.profile import EdidBySetting
 from wavilex.core.gear.setting import Setting
 from wavilex.core.gear.stand import ChosenOf, Place, Standing, scope_at, stand_in, value_at
 from wavilex.core.gear.state import PortState, resolve
+from wavilex.core.link.check import LinkVerdict
 from wavilex.core.memory import Memory
 from wavilex.core.rig.model import PLAYS_FACT, Device, Lead, Rig, Run, Socket, Want
 from wavilex.core.rig.ops import LayerName
@@ -96,6 +97,7 @@ class Layer:
         self.name = name
         self.states = states or States()
         self._state: dict[tuple[str, SignalFacts | None], dict[str, PortState]] = {}
+        self.alone: dict[str, Mapping[str, LinkVerdict]] = {}  # what runs ask of links of their own (chain/streams)
         self._lead_of: dict[Socket, Lead] = {}
         for lead in rig.leads.values():
             for socket in lead.ends(name):
@@ -105,7 +107,7 @@ class Layer:
     def with_plugged(self, lead: Lead) -> Layer:
         """This layer with one lead's ends as given and all else the same; cheaper than a rig of its own."""
         other = Layer.__new__(Layer)
-        other.rig, other.name, other.states = self.rig, self.name, self.states
+        other.rig, other.name, other.states, other.alone = self.rig, self.name, self.states, {}
         wired = any(d.profile.asks_wiring for d in self.rig.devices.values())
         other._state = {} if wired else self._state
         other._lead_of = {s: x for s, x in self._lead_of.items() if x.uid != lead.uid}

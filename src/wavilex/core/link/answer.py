@@ -42,7 +42,7 @@ def link_answer(
         "transport": link.transport,
         "sentence": verdict_sentence(link),
         "limited_by": limited_by(cap, link),
-        "compression": compression_words(sink),
+        "compression": compression_words(sink, on_dp=link.dp is not None),
         "reasons": [
             {
                 "code": link.blocked_by or link.verdict,

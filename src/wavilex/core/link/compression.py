@@ -46,12 +46,14 @@ def parse_compression(text: str) -> DscSink | None:
     return DscSink(code or widest_code(cut), chunk, every, frl, dp_cut=None if code else cut)
 
 
-def compression_words(sink: DscSink | None) -> str:
-    """What was assumed, in words, for beside the answer."""
+def compression_words(sink: DscSink | None, *, on_dp: bool = False) -> str:
+    """What was assumed, in words, for beside the answer. on_dp: where a link bounds bits a pixel by its room alone."""
     if sink is None:
         return "not allowed"
     slices, mhz = sink.cut
     words = [f"{slices} slice{'s' if slices > 1 else ''} a line at most, each to {mhz} MHz"]
+    if on_dp:
+        return f"{words[0]}; as many bits a pixel as there is room for"
     words.append("any bits a pixel" if sink.all_bpp else f"at most {USUAL_MOST_BPP} bits a pixel")
     words.append(
         f"at most {1024 * (1 + sink.chunk_kib)} bytes a line" if sink.chunk_kib else "no bound of bytes a line"

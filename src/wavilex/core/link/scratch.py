@@ -15,7 +15,7 @@ from wavilex.core.link.rates import ceiling_text, parse_over
 from wavilex.core.link.shapes import CellOut, ColumnOut, ComparedOut, RowOut, ScratchOut
 from wavilex.core.link.sides import cell_differences, with_common_figures
 from wavilex.core.link.sums import line_data, link_sums
-from wavilex.core.link.table import cell_data, row_data
+from wavilex.core.link.table import cell_data, room_of, row_data
 from wavilex.core.link.words import cable_text, plain_count, source_of, verdict_sentence
 from wavilex.core.video.codes import parse_timing
 from wavilex.core.video.signal import HDR_BITS, DigitalVideo, demand, encoding_name
@@ -79,7 +79,7 @@ def scratch_link(ask: LinkQuestion) -> ScratchOut:
         "used_percent": link.used_percent,
         "ceiling": ceiling_text(*ceilings(cap)),
         "limited_by": limited_by(cap, link),
-        "compression": compression_words(sink) if sink else "",
+        "compression": compression_words(sink, on_dp=_by_dp(cap)) if sink else "",
         "quantities": [quantity_data(q) for q in link_sums(link)],
         "source": source_of(link),
         "line": line_data(link),
@@ -87,6 +87,10 @@ def scratch_link(ask: LinkQuestion) -> ScratchOut:
         "columns": column_data(),
         "rows": [_row(code, cap, ask.audio, code == ask.timing) for code in codes],
     }
+
+
+def _by_dp(cap: Capacity) -> bool:
+    return cap.dp is not None and cap.dp.lanes > 0
 
 
 def compare_links(a: LinkQuestion, b: LinkQuestion) -> ComparedOut:
@@ -111,7 +115,7 @@ def _words(ask: LinkQuestion, told: ScratchOut) -> dict[str, str]:
         "signal": told["signal"],
         "timing": f"{timing.code} ({timing.family})",
         "sound": ask.signal().sound.name,
-        "compression": compression_words(parse_compression(ask.compression)),
+        "compression": told["compression"] or compression_words(None),
     }
 
 
@@ -125,5 +129,5 @@ def _row(code: str, cap: Capacity, audio: str, wanted: bool) -> RowOut:
     cells: list[CellOut] = []
     for encoding, bits in COLUMNS:
         v = check_link(demand(DigitalVideo(t, encoding, bits, audio)), cap)
-        cells.append(cell_data(encoding, bits, v.verdict, v.used_percent, v.blocked_by))
+        cells.append(cell_data(encoding, bits, v.verdict, v.used_percent, v.blocked_by, room_of(v)))
     return row_data(t, code, wanted, cells)

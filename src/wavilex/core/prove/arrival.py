@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.choice import has_hdr_at, signals_of
 from wavilex.core.chain.notes import sent_signal
-from wavilex.core.chain.offer import advertise, read_run
+from wavilex.core.chain.offer import advertise
 from wavilex.core.chain.paths import Layer, facts_of_want
+from wavilex.core.chain.read import read_run
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.link.check import check_link

@@ -12,6 +12,9 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import SignalError
 from wavilex.core.link.cable import Cable, check_proofs, speed
+from wavilex.core.link.check import Capacity
+from wavilex.core.link.dp import dp_slowest, dp_use
+from wavilex.core.link.dp_rates import LANE_RATES, DpRate
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ, TMDS_MIN_HZ
 from wavilex.core.prove.arrival import Arrival
@@ -22,14 +25,25 @@ from wavilex.core.video.signal import DigitalVideo, demand
 _UP_TO_48 = FRL_RATES[:6]
 
 
-def rate_needed(signal: DigitalVideo) -> str | None:
-    """The least link rate that carries a signal uncompressed: `tmds:594`, `frl:4x10`; None beyond 48 Gb/s."""
+def rate_needed(signal: DigitalVideo, lanes: int = 0) -> str | None:
+    """The least link rate that carries a signal uncompressed: `tmds:594`, `frl:4x10`; None beyond 48 Gb/s.
+
+    lanes: of a DisplayPort link, 0 for HDMI: then `dp:4xhbr2`, None where no rate of so many lanes does.
+    """
     need = demand(signal)
+    if lanes:
+        slowest = dp_slowest(need, DpRate(lanes, LANE_RATES[-1]))
+        return f"dp:{slowest.code}" if dp_use(need, slowest).blocked_by is None else None
     mhz = max(ceil(need.tmds_rate_hz / 1_000_000), TMDS_MIN_HZ // 1_000_000)
     if mhz <= TMDS_MAX_MHZ:
         return f"tmds:{mhz}"
     rate = frl_fits(need, _UP_TO_48)
     return f"frl:{rate.code}" if rate is not None else None
+
+
+def lanes_of(cap: Capacity) -> int:
+    """How many DisplayPort lanes a link has; 0: it sends otherwise, or nobody knows."""
+    return cap.dp.lanes if cap.dp is not None else 0
 
 
 def compression_excluded(result: RunResult) -> bool:
@@ -49,7 +63,7 @@ def proofs_of(layer: Layer, result: RunResult, arrived: Arrival) -> Iterator[Cha
     for x in result.links:
         resent = arrived.resent
         signal = resent if resent is not None and x.signal == resent else leanest
-        over = rate_needed(signal)
+        over = rate_needed(signal, lanes_of(x.capacity))
         cable = rig.leads[x.hop.lead].cable
         if over is not None and more(over, cable):
             yield {"op": "replace_lead", "lead": x.hop.lead, "proved": over}

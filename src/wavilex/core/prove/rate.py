@@ -14,13 +14,14 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.results import RunResult
 from wavilex.core.gear.state import ANY
 from wavilex.core.link.cable import Cable, speed
+from wavilex.core.link.dp import bits_on_dp
 from wavilex.core.link.rates import ceiling_text, parse_over
-from wavilex.core.prove.belief import compression_excluded, more, rate_needed
+from wavilex.core.prove.belief import compression_excluded, lanes_of, more, rate_needed
 from wavilex.core.prove.lists import Reading, hardware_modes, reading
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.ops import Change
 from wavilex.core.video.codes import listed_timing
-from wavilex.core.video.signal import DigitalVideo
+from wavilex.core.video.signal import DigitalVideo, demand
 
 HELD, FELL = "held", "fell back"
 OUTCOMES = (HELD, FELL)
@@ -70,15 +71,16 @@ def rate_tests(layer: Layer, result: RunResult) -> list[RateTest]:
     read = reading(layer, result)
     if read is None:
         return []
+    lanes = lanes_of(read.link)
     found: dict[str, DigitalVideo] = {}
     for signal in _signals(layer, result, read):
-        over = rate_needed(signal)
+        over = rate_needed(signal, lanes)
         if over is None:
             continue
-        step = over if over.startswith("frl") else _class_of(over)
-        if step not in found or _plainer(signal, found[step]):
+        step = _class_of(over) if over.startswith("tmds") else over
+        if step not in found or _plainer(signal, found[step], lanes):
             found[step] = signal
-    return [RateTest(found[o], rate_needed(found[o]) or o) for o in sorted(found, key=speed)]
+    return [RateTest(found[o], rate_needed(found[o], lanes) or o) for o in sorted(found, key=speed)]
 
 
 def _class_of(over: str) -> str:
@@ -87,8 +89,10 @@ def _class_of(over: str) -> str:
     return f"tmds:{next(c for c in (165, 340, 600) if mhz <= c)}"
 
 
-def _plainer(a: DigitalVideo, b: DigitalVideo) -> bool:
+def _plainer(a: DigitalVideo, b: DigitalVideo, lanes: int) -> bool:
     """Nearer the rate's own ceiling, then fuller chroma: a mode that needs all of it proves it best."""
+    if lanes:  # one rate of lanes carries both
+        return bits_on_dp(demand(a)) * a.timing.pixel_clock_hz > bits_on_dp(demand(b)) * b.timing.pixel_clock_hz
     return speed(rate_needed(a) or "tmds:25") > speed(rate_needed(b) or "tmds:25")
 
 

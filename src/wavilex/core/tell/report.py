@@ -136,7 +136,7 @@ def table_data(rows: Sequence[Row]) -> TableOut:
         "columns": column_data([(c.encoding, c.bits) for c in rows[0].cells]) if rows else column_data(),
         "rows": [
             row_data(r.timing, r.timing.code, r.wanted, [
-                cell_data(c.encoding, c.bits, c.verdict, c.used_percent, c.stopped_by) for c in r.cells
+                cell_data(c.encoding, c.bits, c.verdict, c.used_percent, c.stopped_by, c.room) for c in r.cells
             ])
             for r in rows
         ],

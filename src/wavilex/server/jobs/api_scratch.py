@@ -19,7 +19,8 @@ WRITE = {**READ, **dict.fromkeys((400, 403, 413), ProblemOut)}
 
 
 class ScratchIn(Schema):
-    """Ends as `frl:4x10`, `tmds:600`, `dp:4xhbr3`, `usbc:2xhbr3` or `dvi:dual`; timing as any address; the lead by print, make and proof.
+    """Ends as `frl:4x10`, `tmds:600`, `dp:4xhbr3`, `usbc:2xhbr3` or `dvi:dual`; timing as any
+    address; the lead by print, make and proof.
 
     compression: `none`, `allowed`, or what both ends do: `8x340` (slices × MHz), then `,all` (any bits a pixel),
     `,chunk:11` (1024 × 12 bytes a line at most), `,frl:4x10` (the fastest step taken compressed).
