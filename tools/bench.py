@@ -130,7 +130,7 @@ def core() -> None:
         f"{each(lambda: run_result(Layer(rig, 'plan', states), rig.runs['den']), 300):.0f} µs",
     )
     layer = Layer(rig, "plan", states)
-    say("all fourteen runs and the sheets' data", f"{each(lambda: job_view(layer), 100) / 1000:.2f} ms")
+    say("all seventeen runs and the sheets' data", f"{each(lambda: job_view(layer), 100) / 1000:.2f} ms")
     for name in ("den", "museum", "disc"):
         say(f"first way of {name}, nothing remembered", _searched(rig, name, 20, _first_way))
         say(f"all ways and parts of {name}, nothing remembered", _searched(rig, name, 20, _all_ways))
@@ -145,7 +145,7 @@ def core() -> None:
     say("what excludes what on the den’s run", f"{each(lambda: choices_data(layer, den), 20) / 1000:.1f} ms")
     match = run_result(layer, rig.runs["match"])
     say("settings for the demo’s titles, solved", f"{each(lambda: title_plans(layer, match), 50) / 1000:.2f} ms")
-    measure(rig, "the demo’s 14 sources", say)
+    measure(rig, "the demo’s 15 sources", say)
     for count in SIZES:
         measure(grown(count), f"{count} sources", say)
     five, _ = apply(Rig(title="five"), _five_stages())

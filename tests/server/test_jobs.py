@@ -45,7 +45,7 @@ def test_the_demo_job_has_its_runs(api: Api, demo: str) -> None:
     assert sum(d["role"] == "source" for d in museum) == 12
     assert sum(d["kind"] == "switch" for d in museum) == 2
     assert sum(d["role"] == "screen" for d in museum) == 3
-    assert len(api.get("/jobs")["jobs"][0]["runs"]) == 14
+    assert len(api.get("/jobs")["jobs"][0]["runs"]) == 17
     assert view["can_undo"] is None  # how the job began is no edit
 
 
