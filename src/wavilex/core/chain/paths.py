@@ -98,6 +98,7 @@ class Layer:
         self.states = states or States()
         self._state: dict[tuple[str, SignalFacts | None], dict[str, PortState]] = {}
         self.alone: dict[str, Mapping[str, LinkVerdict]] = {}  # what runs ask of links of their own (chain/streams)
+        self._paths: dict[tuple[str, str, tuple[str, ...]], list[Path]] = {}
         self._lead_of: dict[Socket, Lead] = {}
         for lead in rig.leads.values():
             for socket in lead.ends(name):
@@ -107,7 +108,8 @@ class Layer:
     def with_plugged(self, lead: Lead) -> Layer:
         """This layer with one lead's ends as given and all else the same; cheaper than a rig of its own."""
         other = Layer.__new__(Layer)
-        other.rig, other.name, other.states, other.alone = self.rig, self.name, self.states, {}
+        other.rig, other.name, other.states = self.rig, self.name, self.states
+        other.alone, other._paths = {}, {}
         wired = any(d.profile.asks_wiring for d in self.rig.devices.values())
         other._state = {} if wired else self._state
         other._lead_of = {s: x for s, x in self._lead_of.items() if x.uid != lead.uid}
@@ -202,6 +204,12 @@ class Layer:
 
         The oldest, of leads in the order they came: a second lead takes no run over.
         """
+        key = (run.source, run.sink, run.way)
+        if key not in self._paths:
+            self._paths[key] = self._ways(run)
+        return self._paths[key]
+
+    def _ways(self, run: Run) -> list[Path]:
         found: list[Path] = []
 
         def walk(device: str, so_far: Path) -> None:

@@ -27,11 +27,11 @@ from wavilex.server.bench.models import LagSession
 from wavilex.server.bench.selectors import report_of
 from wavilex.server.faults.models import Confirmed
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import memory, rig_of
+from wavilex.server.jobs.cache import layer_of, memory, rig_of
 from wavilex.server.jobs.observing import Described, SeenAt, observe
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.services import change_job
-from wavilex.server.jobs.views import layer_of, run_of
+from wavilex.server.jobs.views import run_of
 from wavilex.server.problems import ProblemError
 
 FIRST_SECONDS, WHOLE_SECONDS = 0.03, 3.0  # pairs take time: a first answer does without most of them

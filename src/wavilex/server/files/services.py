@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from wavilex.core.chain.paths import Layer
 from wavilex.core.errors import WavilexError
 from wavilex.core.rig.jobfile import Job as CoreJob
 from wavilex.core.rig.jobfile import job_data
@@ -19,7 +20,7 @@ from wavilex.core.visits.shapes import StateDiff
 from wavilex.server.bench.selectors import lag_rows, session_rows
 from wavilex.server.bench.services import import_sessions
 from wavilex.server.jobs import photographs
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
+from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
 from wavilex.server.jobs.models import Job
 from wavilex.server.jobs.observing import with_photographs
 from wavilex.server.jobs.repair import rows_as_file
@@ -67,7 +68,7 @@ def import_job(*, job: CoreJob, fresh_uid: bool = True) -> Job:
     names = photographs.bring_in(row, dict(job.photographs))
     rig = replace(job.rig, observations=with_photographs(job.rig, names))
     save_rig(row, Rig(), rig)
-    row.summary = summary_of(row, rig)
+    row.summary = summary_of(Layer(rig, "plan", states_of(row)))
     row.save()
     import_sessions(row, job.lag, names)
     import_ticks(row, job.ticks)

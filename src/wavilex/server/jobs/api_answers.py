@@ -28,9 +28,9 @@ from wavilex.core.tell.ways import fixes_data
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, Tried
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.views import layer_of, run_of
+from wavilex.server.jobs.views import run_of
 from wavilex.server.problems import ProblemError
 
 router = Router()

@@ -13,10 +13,10 @@ from wavilex.core.modes.run_refresh import refresh_data
 from wavilex.core.modes.shapes import CoverageOut, RefreshOut
 from wavilex.core.rig.ops import LayerName
 from wavilex.server.jobs.api import READ
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.steps import events_of
-from wavilex.server.jobs.views import at_run, layer_of
+from wavilex.server.jobs.views import at_run
 from wavilex.server.problems import ProblemError
 
 router = Router()

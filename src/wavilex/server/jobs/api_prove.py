@@ -17,11 +17,11 @@ from wavilex.core.runsheet.stages import END, NOW, layer_at, stages
 from wavilex.server.accounts.roles import editor
 from wavilex.server.jobs import models, photographs
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.cache import ANSWER_BYTES, memory, rig_of, states_of
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, memory, rig_of, states_of
 from wavilex.server.jobs.observing import SeenAt, SinceWhen, observe, take_back
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.shapes import PhotographOut, ProveAnswer
-from wavilex.server.jobs.views import layer_of, run_of
+from wavilex.server.jobs.views import run_of
 from wavilex.server.schemas import When
 
 router = Router()

@@ -16,9 +16,9 @@ from wavilex.core.modes.shapes import CopiedOut, ExclusionOut, GridBox, StyleQue
 from wavilex.core.modes.titles import title_plans
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.server.jobs.api import READ
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.views import at_run, layer_of
+from wavilex.server.jobs.views import at_run
 
 router = Router()
 Level = Literal["title", "run", "job", "default"]

@@ -19,9 +19,8 @@ from wavilex.core.tell.shapes import ScheduleRow
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of, states_of
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.views import layer_of
 from wavilex.server.problems import ProblemError
 
 router = Router()

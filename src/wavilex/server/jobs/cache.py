@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
-from wavilex.core.chain.paths import States
+from wavilex.core.chain.paths import Layer, States
 from wavilex.core.memory import Memory
 from wavilex.core.rig.model import Rig
+from wavilex.core.rig.ops import LayerName
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.store import load_rig
@@ -19,6 +20,7 @@ from wavilex.server.jobs.store import load_rig
 T = TypeVar("T")
 memory = Memory(limits.REMEMBERED_BYTES)
 RIG_BYTES = 20_000  # a revision’s own part of a rig; the rest is shared with its neighbours
+_LAYER_BYTES = 30_000
 ANSWER_BYTES = 40_000  # an answer about a job, where nothing better is known
 
 
@@ -59,6 +61,11 @@ def keep_rig(job: models.Job, rig: Rig) -> None:
 def states_of(job: models.Job) -> States:
     """What is worked out of boxes and runs, by content: good for every revision of the job."""
     return States(memory, job.pk)
+
+
+def layer_of(job: models.Job, name: LayerName) -> Layer:
+    """The job's rig compiled for a layer, remembered by revision."""
+    return remembered(job, ("layer", name), lambda: Layer(rig_of(job), name, states_of(job)), _LAYER_BYTES)
 
 
 def forget() -> None:

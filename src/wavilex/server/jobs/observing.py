@@ -27,10 +27,10 @@ from wavilex.core.rig.model import Device, Observation, Rig, Run
 from wavilex.core.rig.ops import Answer, Change, ObservationData
 from wavilex.core.rig.touched import overlapping, touched
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.cache import layer_of, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.services import change_job
-from wavilex.server.jobs.views import layer_of, run_of
+from wavilex.server.jobs.views import run_of
 from wavilex.server.problems import ProblemError
 
 _OTHER = {YES: NO, NO: YES}

@@ -21,7 +21,7 @@ from wavilex.core.rig.ops import read_change
 from wavilex.core.rig.touched import asked, overlapping, touched
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import keep_rig, rig_of, states_of
+from wavilex.server.jobs.cache import keep_rig, layer_of, rig_of
 from wavilex.server.jobs.history import history_of, keep_history
 from wavilex.server.jobs.log import write_change
 from wavilex.server.jobs.selectors import job_by_uid
@@ -89,13 +89,13 @@ def change_job(
     save_rig(job, before, after)
     job.revision += 1
     job.mark = models.new_mark()
-    job.summary = summary_of(job, after)
+    keep_rig(job, after)  # should the transaction fail after all, nobody asks by this mark
+    job.summary = summary_of(layer_of(job, "plan"))
     job.save()
     change = job.changes.create(
         uid=uid, kind=kind, base=base, revision=job.revision, actor=actor, ops=list(ops), inverse=inverse,
         label=label[:200],
     )  # fmt: skip
-    keep_rig(job, after)  # should the transaction fail after all, nobody asks by this mark
     keep_history(job, past, change)
     by = actor.get_username() if actor is not None else ""
     write_change(job, before, after, [read_change(op) for op in ops], label=label, kind=kind, by=by, ref=uid)
@@ -123,9 +123,9 @@ def same_line(job: models.Job, line: str) -> None:
         )  # fmt: skip
 
 
-def summary_of(job: models.Job, rig: Rig) -> Summary:
-    """What the list shows of a job at this revision."""
-    layer = Layer(rig, "plan", states_of(job))
+def summary_of(layer: Layer) -> Summary:
+    """What the list shows of a job, by its plan."""
+    rig = layer.rig
     runs: list[RunVerdict] = [{"label": r.label, "verdict": run_result(layer, r).verdict} for r in rig.runs.values()]
     return {"version": __version__, "boxes": len(rig.devices), "runs": runs, "broken": ""}
 
@@ -141,7 +141,7 @@ def fill_summaries() -> int:
 def _told(job: models.Job) -> Summary:
     """The summary of a job as it is stored; of one that cannot be worked out, why."""
     try:
-        return summary_of(job, rig_of(job))
+        return summary_of(layer_of(job, "plan"))
     except Exception as error:  # one bad job is one bad row
         why = error.message if isinstance(error, WavilexError) else type(error).__name__
         return {"version": __version__, "boxes": job.devices.count(), "runs": [], "broken": why}

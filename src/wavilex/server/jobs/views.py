@@ -15,18 +15,12 @@ from wavilex.core.rig.model import Run
 from wavilex.core.rig.ops import LayerName
 from wavilex.core.tell.view import job_view
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import known_by, memory, remembered, rig_of, states_of
+from wavilex.server.jobs.cache import known_by, layer_of, memory, remembered, rig_of
 from wavilex.server.jobs.history import history_of
 from wavilex.server.jobs.selectors import job_by_uid, reading_count
 from wavilex.server.problems import ProblemError
 
-LAYER_BYTES = 30_000
 KINDS = ("devices", "leads", "runs")
-
-
-def layer_of(job: models.Job, name: LayerName) -> Layer:
-    """The job's rig compiled for a layer, remembered by revision."""
-    return remembered(job, ("layer", name), lambda: Layer(rig_of(job), name, states_of(job)), LAYER_BYTES)
 
 
 def at_run(job_uid: str, run_uid: str, name: LayerName) -> tuple[models.Job, Layer, Run]:

@@ -21,9 +21,8 @@ from wavilex.server.accounts.roles import editor
 from wavilex.server.config import limits
 from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE
-from wavilex.server.jobs.cache import ANSWER_BYTES, remembered, rig_of
+from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
-from wavilex.server.jobs.views import layer_of
 from wavilex.server.light import services, watch
 from wavilex.server.light.shapes import LightAnswer, LightMoment
 from wavilex.server.problems import ProblemError

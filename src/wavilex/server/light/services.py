@@ -21,10 +21,9 @@ from wavilex.core.rig.light_notes import ALL_SIGNAL, LightNote, check_figures
 from wavilex.core.rig.model import Device, Rig
 from wavilex.core.rig.ops import Change, LightKind, LightMethod, LightNoteData
 from wavilex.server.jobs import models
-from wavilex.server.jobs.cache import rig_of
+from wavilex.server.jobs.cache import layer_of, rig_of
 from wavilex.server.jobs.selectors import job_by_uid
 from wavilex.server.jobs.services import change_job
-from wavilex.server.jobs.views import layer_of
 from wavilex.server.light.watch import seen
 from wavilex.server.problems import ProblemError
 
