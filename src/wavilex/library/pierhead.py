@@ -16,28 +16,28 @@ _DEVICES = (
     ("match-pc", "Match PC", "tindrel-r7", "Match room"),
     ("match-monitor", "Match monitor", "kelpine-m27", "Match room"),
     ("match-headset", "Match headset", "tindrel-hs", "Match room"),
+    ("den-console", "Den console", "kelpine-k1", "Den"),
+    ("den-receiver", "Den receiver", "ostavar-av940", "Den"),
+    ("den-screen", "Den screen", "yarrowby-65s", "Den"),
+    *((uid, label, profile, museum.ROOM) for uid, label, profile in museum.DEVICES),
     ("side-pc", "Side PC", "tindrel-r9", "Match room"),
     ("side-monitor", "Side monitor", "kelpine-m28", "Match room"),
     ("side-dock", "Dock", "brindlo-dk4", "Match room"),
     ("score-screen", "Score screen", "kelpine-m26", "Match room"),
     ("board-adapter", "Board adapter", "tindrel-pa3", "Match room"),
     ("board-screen", "Board screen", "kelpine-m22", "Match room"),
-    ("den-console", "Den console", "kelpine-k1", "Den"),
-    ("den-receiver", "Den receiver", "ostavar-av940", "Den"),
-    ("den-screen", "Den screen", "yarrowby-65s", "Den"),
-    *((uid, label, profile, museum.ROOM) for uid, label, profile in museum.DEVICES),
 )
 _LEADS = (
     ("A1", "match-pc/hdmi", "match-monitor/hdmi1", "premium", 2000),
     ("A2", "match-pc/usb", "match-headset/usb", "audio", 2000),
+    ("B1", "den-console/hdmi", "den-receiver/game", "ultra", 2000),
+    ("B2", "den-receiver/out", "den-screen/hdmi3", "ultra", 3000),
+    *museum.LEADS,
     ("A3", "side-pc/hdmi", "side-monitor/hdmi1", "premium", 2000),
     ("A4", "side-pc/usbc", "side-dock/host", "usbc:c_20", 1000),
     ("A5", "side-dock/dp1", "score-screen/dp", "dp:dp8k", 2000),
     ("A6", "side-dock/dp2", "board-adapter/in", "dp:unread", 200),
     ("A7", "board-adapter/out", "board-screen/hdmi1", "high_speed", 3000),
-    ("B1", "den-console/hdmi", "den-receiver/game", "ultra", 2000),
-    ("B2", "den-receiver/out", "den-screen/hdmi3", "ultra", 3000),
-    *museum.LEADS,
 )
 _FOUND = (
     ("match-monitor", "", "adaptive_sync", "on"),
@@ -50,13 +50,13 @@ _FOUND = (
 _RUNS = (
     ("match", "Match PC", "match-pc", "match-monitor",
      {"mode": "2560x1440@144", "chroma": "444", "vrr": True, "low_lag": True}),
+    ("den", "Den console", "den-console", "den-screen",
+     {"mode": "3840x2160@120", "hdr": "static", "chroma": "444", "bits": 10, "vrr": True, "low_lag": True}),
+    *museum.RUNS,
     ("side", "Side PC", "side-pc", "side-monitor",
      {"mode": "3840x2160@144", "hdr": "static", "chroma": "444", "bits": 10, "vrr": True}),
     ("score", "Score screen", "side-pc", "score-screen", {"mode": "2560x1440@60", "chroma": "444"}),
     ("board", "Board screen", "side-pc", "board-screen", {"mode": "1920x1080@60"}),
-    ("den", "Den console", "den-console", "den-screen",
-     {"mode": "3840x2160@120", "hdr": "static", "chroma": "444", "bits": 10, "vrr": True, "low_lag": True}),
-    *museum.RUNS,
 )  # fmt: skip
 _TITLES = (
     {
