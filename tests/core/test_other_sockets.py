@@ -199,6 +199,16 @@ def test_a_rate_is_proved_by_lanes() -> None:
         apply(failed, [{"op": "replace_lead", "lead": "L1", "proved": "dp:4xhbr2"}])
 
 
+def test_a_second_display_is_a_run_of_its_own() -> None:
+    """A computer's other output to another screen: what it shows there is wanted, too; of a console nothing is made."""
+    first = [device("pc", "tindrel-r9"), device("tv", "kelpine-m28"), device("old", "kelpine-m22"),
+             lead("L1", "dp", "dp8k", "pc/dp1", "tv/dp"), run("r", "pc", "tv", mode="2560x1440@144")]  # fmt: skip
+    option = next(o for o in rank_inputs(rig(*first), Socket("pc", "hdmi")) if o.socket.device == "old")
+    after, _ = apply(rig(*first), list(option.ops))
+    assert {(x.source, x.sink) for x in after.runs.values()} == {("pc", "tv"), ("pc", "old")}
+    assert judged(after, "run-pc-old").good
+
+
 def test_inputs_are_ranked_by_what_a_lead_joins() -> None:
     """From a USB-C socket: USB-C and DisplayPort inputs; from DisplayPort its own alone."""
     r = rig(device("pc", "tindrel-r9"), device("tv", "kelpine-m28"))

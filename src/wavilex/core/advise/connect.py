@@ -9,7 +9,7 @@ from wavilex.core.advise.relaxed import could
 from wavilex.core.advise.table import nearest_of
 from wavilex.core.chain.analogue import meetings, rate_of
 from wavilex.core.chain.carry import run_result
-from wavilex.core.chain.paths import Layer, States
+from wavilex.core.chain.paths import Hop, Layer, States
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.errors import ChangeError
@@ -85,6 +85,9 @@ def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States
         runs, more = _second_runs(view, out)
         ops = [*ops, *more]
     if not runs:
+        runs = _display_runs(view, out)
+        ops = [*ops, *map(_add_run, runs)]
+    if not runs:
         return Option(inp, "unknown", _elsewhere(view, out), holds, tuple(ops), None, off_run=True)
     results = [run_result(view, r) for r in runs]
     worst = max(results, key=lambda r: VERDICTS.index(r.verdict))
@@ -133,6 +136,34 @@ def _second_runs(view: Layer, out: Socket) -> tuple[list[Run], list[Change]]:
         keeps: SetRun = {"op": "set_run", "run": first.uid, "way": [h.lead for h in paths[0]]}
         return [second], [keeps, _add_run(second)]
     return [], []
+
+
+def _display_runs(view: Layer, out: Socket) -> list[Run]:
+    """The runs of a computer's further displays: to each screen that its own output, or that of a dock, hub or adapter,
+    now reaches, and at which none of its runs ends.
+    """
+    boxes = view.rig.devices
+    sender = boxes[out.device].profile
+    if sender.kind != "computer" and sender.routing != "streams" and sender.adapts is None:
+        return []
+    found = []
+    for source in boxes.values():
+        if source.profile.kind != "computer" or not any(out == h.out for h in _hops_behind(view, source.uid)):
+            continue
+        ends = {r.sink for r in view.rig.runs.values() if r.source == source.uid}
+        for screen in boxes.values():
+            if screen.profile.role != "screen" or screen.uid in ends:
+                continue
+            run = Run(f"run-{source.uid}-{screen.uid}"[:40], screen.label[:60], source.uid, screen.uid)
+            if run.uid not in view.rig.runs and _uses(view, run, out):
+                found.append(replace(run, want=default_want(view.rig, run, view.states)))
+    return found
+
+
+def _hops_behind(view: Layer, source: str) -> list[Hop]:
+    """Every link that a picture of a source travels by."""
+    boxes = {source, *(uid for h in view.hops_from(source) for uid in view.reached_from(h.inp.device))}
+    return [h for uid in boxes for h in view.hops_from(uid)]
 
 
 def _implied_run(view: Layer, source: Device, out: Socket) -> Run | None:

@@ -9,11 +9,15 @@ from wavilex.core.fault.fault import Effect, Fault
 from wavilex.core.fault.kinds import Confirmed, odds_of
 from wavilex.core.fault.scene import Scene
 from wavilex.core.link.cable import GRADES, frl_reach
-from wavilex.core.link.rates import FRL_RATES
+from wavilex.core.link.rates import FRL_RATES, ceiling_text, parse_over
 from wavilex.core.rig.model import Lead, Socket
 from wavilex.core.rig.ops import Change, ReplaceLead
 
-_FAILS_AT = ("tmds:340", "tmds:600", *(f"frl:{r.code}" for r in FRL_RATES[1:6]))
+_FAILS_AT = {  # by the kind of a lead
+    "hdmi": ("tmds:340", "tmds:600", *(f"frl:{r.code}" for r in FRL_RATES[1:6])),
+    "dp": ("dp:4xhbr2", "dp:4xhbr3", "dp:4xuhbr10"), "usbc": ("dp:4xhbr2", "dp:4xhbr3", "dp:4xuhbr10"),
+    "dvi": ("dvi:dual",),
+}  # fmt: skip
 _GRADE_WEIGHT = {"unknown": 3.0, "unread": 3.0, "standard": 2.0, "high_speed": 2.0}  # others: as it is
 _TRUSTED_MM = frl_reach(FRL_RATES[-1]).trusted_mm
 _MOST_OTHERS = 3
@@ -30,6 +34,14 @@ def faults_of_leads(scene: Scene, confirmed: Confirmed) -> Iterator[Fault]:
         yield from _plugged(scene, hop, lead, confirmed)
 
 
+def _told(over: str) -> str:
+    """`340 MHz`, `4 × 10 Gb/s`, `4 × HBR3`."""
+    way, under = over.split(":")
+    if way == "tmds":
+        return f"{under} MHz"
+    return f"{under.replace('x', ' × ')} Gb/s" if way == "frl" else ceiling_text(*parse_over(over))
+
+
 def _at(scene: Scene, hop: int) -> tuple[str, str]:
     device = scene.path[hop].out.device
     return device, scene.layer.rig.devices[device].profile.kind
@@ -39,24 +51,23 @@ def _carries_less(scene: Scene, hop: int, lead: Lead, confirmed: Confirmed) -> I
     """It stops below a rate: by its make, or because the link trained down once."""
     device, box = _at(scene, hop)
     if GRADES[lead.cable.grade].tmds_hz is None and not lead.cable.known:
-        rates = _FAILS_AT
+        rates = _FAILS_AT[lead.kind]
     else:
-        rates = tuple(over for over in _FAILS_AT if over != lead.cable.failed)
+        rates = tuple(over for over in _FAILS_AT[lead.kind] if over != lead.cable.failed)
     odds = odds_of("lead_low", box, confirmed=confirmed) * _GRADE_WEIGHT.get(lead.cable.grade, 1.0)
     for over in rates:
         change: ReplaceLead = {"op": "replace_lead", "lead": lead.uid, "failed": over}
         if lead.cable.proved:
             change["proved"] = None
         ops: tuple[Change, ...] = (change,)
-        under = over.partition(":")[2]
-        rate = f"{under} MHz" if over.startswith("tmds") else f"{under.replace('x', ' × ')} Gb/s"
+        rate = _told(over)
         yield Fault(
             f"lead_low/{lead.uid}={over}", "lead_low", device, box,
             f"lead {lead.label}, or a socket it hangs in, stops under {rate}",
             f"lead {lead.label} stopped under {rate}", odds / len(rates), ops, lead=lead.uid,
             cures=((another_lead(scene, hop), 0.85),),
         )  # fmt: skip
-        if over in ("frl:4x10", "frl:3x6", "tmds:600"):
+        if over in ("frl:4x10", "frl:3x6", "tmds:600", "dp:4xhbr3", "dp:4xhbr2"):
             yield Fault(
                 f"trained_down/{lead.uid}={over}", "trained_down", device, box,
                 f"the link over lead {lead.label} trained down, under {rate}",
