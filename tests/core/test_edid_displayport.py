@@ -19,6 +19,7 @@ from wavilex.core.edid.text import bytes_of
 from wavilex.core.gear.edid_of_input import factory_settings, spec_of_input
 from wavilex.core.gear.profile_of_edid import profile_of
 from wavilex.core.rig.teach import teach
+from wavilex.core.video.codes import parse_timing
 from wavilex.library import starter_profiles
 
 TOOL = shutil.which("edid-decode")
@@ -115,6 +116,55 @@ def test_displayid_stands_by_itself(tmp_path: Path) -> None:
     assert bytes_of(alone(data).hex(" ").encode()) == alone(data)
     profile = profile_of(e)
     assert [(p.kind, p.direction) for p in profile.ports] == [("dp", "in")]
+
+
+def first_version() -> bytes:
+    """A DisplayID 1.3 structure by hand: product, parameters, interface, range limits, one type I timing."""
+    t = parse_timing("cvt:2560x1440@60:rb1")
+    words = [
+        t.h_active,
+        t.h_blank,
+        t.h_front,
+        t.h_sync,
+        t.v_active,
+        t.v_front + t.v_sync + t.v_back,
+        t.v_front,
+        t.v_sync,
+    ]
+    timing = (t.pixel_clock_hz // 10_000 - 1).to_bytes(3, "little") + b"\x84"
+    timing += b"".join((w - 1 | (0x8000 if n == 2 else 0)).to_bytes(2, "little") for n, w in enumerate(words))
+    product = b"WVX" + (7).to_bytes(2, "little") + bytes(4) + bytes([12, 26, 5]) + b"Chain"
+    parameters = (5_970).to_bytes(2, "little") + (3_360).to_bytes(2, "little") + bytes(8)
+    limits = bytes(10) + bytes([40, 75]) + bytes(3)
+    body = b""
+    for tag, data in ((0x00, product), (0x01, parameters), (0x0F, bytes([0x94, 0, 0x07, *bytes(7)])), (0x09, limits),
+                      (0x03, timing)):  # fmt: skip
+        body += bytes([tag, 0, len(data)]) + data
+    head = bytes([0x13, len(body), 0x03, 0]) + body
+    return head + bytes([-sum(head) % 256])
+
+
+def test_the_first_version_stands_by_itself_too() -> None:
+    """VESA DisplayID 1.3, value from memory; its timing as the reference reads it out of an extension block."""
+    e = decode(first_version())
+    a = answer(e)
+    assert (e.base.maker, e.base.name, e.base.width_cm, e.base.bits, a.socket) == (
+        "WVX",
+        "Chain",
+        60,
+        10,
+        "DisplayPort",
+    )
+    assert [m.timing.pixel_clock_hz for m in a.modes] == [241_500_000]
+    assert a.vrr is not None
+    assert (a.vrr.kind, a.vrr.min_hz, a.vrr.max_hz) == ("limits", 40, 75)
+    section = first_version()
+    block = bytearray(b"\x70" + section[:1] + bytes([121]) + section[2:-1]).ljust(126, b"\0")
+    block += bytes([-sum(block[1:126]) % 256])
+    block += bytes([-sum(block) % 256])
+    base = bytearray(built("kelpine-m26", "dp")[:128])
+    base[126], base[127] = 1, (base[127] + base[126] - 1) % 256
+    assert "241.500000 MHz" in reference(bytes(base) + bytes(block))
 
 
 def test_bytes_that_only_look_like_it_are_refused() -> None:

@@ -141,8 +141,8 @@ def _window(e: Edid) -> Range | None:
     if forum and forum.vrr_min_hz:
         return Range("hdmi", forum.vrr_min_hz, forum.vrr_max_hz)
     said = (e.cta.vendor_vrr if e.cta else None) or e.displayid_range
-    limits = e.base.range_v_hz
-    if said is None and _socket(e) == "DisplayPort" and e.base.continuous and limits is not None:
+    limits = e.displayid_v_hz or (e.base.range_v_hz if e.base.continuous else None)
+    if said is None and _socket(e) == "DisplayPort" and limits is not None:
         return Range("limits", *limits) if 0 < limits[0] < limits[1] else None
     return said
 
