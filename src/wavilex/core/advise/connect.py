@@ -84,8 +84,8 @@ def _option(rig: Rig, layer: LayerName, out: Socket, inp: Socket, states: States
     if not runs:
         runs, more = _second_runs(view, out)
         ops = [*ops, *more]
-    if not runs:
-        runs = _display_runs(view, out)
+    if not runs and not any(_uses(Layer(rig, layer, states), r, out) for r in rig.runs.values()):
+        runs = _display_runs(view, out)  # of an output that serves no run yet
         ops = [*ops, *map(_add_run, runs)]
     if not runs:
         return Option(inp, "unknown", _elsewhere(view, out), holds, tuple(ops), None, off_run=True)
