@@ -39,11 +39,13 @@ def default_want(rig: Rig, run: Run, states: States | None = None) -> Want:
 
 def _default_want(rig: Rig, run: Run, states: States) -> Want:
     source, sink = rig.devices[run.source], rig.devices[run.sink]
-    mode = next((m for m in _modes(rig, run) if barred(rig, run, Want(mode=m), states) is None), _shown(sink))
+    mode = next(
+        (m for m in _modes(rig, run) if barred(rig, run, Want(mode=m), states, alone=True) is None), _shown(sink)
+    )
     want = Want(mode=mode)
     for more, must in _additions(source):
         fuller = replace(want, **more)  # type: ignore[arg-type]
-        if barred(rig, run, fuller, states, must) is None:
+        if barred(rig, run, fuller, states, must, alone=True) is None:
             want = fuller
     return want
 

@@ -52,15 +52,17 @@ class Barred:
 
 
 def barred(
-    rig: Rig, run: Run, want: Want | None = None, states: States | None = None, must: Collection[str] = ()
-) -> Barred | None:
+    rig: Rig, run: Run, want: Want | None = None, states: States | None = None, must: Collection[str] = (),
+    *, alone: bool = False,
+) -> Barred | None:  # fmt: skip
     """Why no change of this job gives a run its want; None where that is not proved.
 
-    must: items that are to be met though a run is well without them.
+    must: items that are to be met though a run is well without them. alone: of the two ends by themselves, whatever
+    converters and adapters the job holds.
     """
     states = states or States()
     kinds = {p.kind for p in rig.devices[run.source].profile.outputs()}
-    if any(
+    if not alone and any(
         (d.profile.converts or d.profile.adapts) and kinds & {p.kind for p in d.profile.inputs()}
         for d in rig.devices.values()
     ):
