@@ -14,7 +14,8 @@ from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import render
 from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_headline, sound_of
-from wavilex.core.errors import ChangeError
+from wavilex.core.errors import ChangeError, ProfileError
+from wavilex.core.gear.profile import profile_from_data
 from wavilex.core.modes.run_refresh import kinds_shared, window_of
 from wavilex.core.prove.line import YES
 from wavilex.core.prove.rate import rate_proof
@@ -217,3 +218,13 @@ def test_inputs_are_ranked_by_what_a_lead_joins() -> None:
     best = rank_inputs(r, Socket("pc", "usbc"))[0]
     assert best.socket.port == "dp"  # four lanes: the USB-C input has two beside fast data
     assert apply(r, list(best.ops))[0].leads
+
+
+def test_what_no_hdmi_socket_can_declare_is_refused_for_the_whole_box_too() -> None:
+    """24 slices are DisplayPort's; of all sockets they can be said only where HDMI has its own word."""
+    data = dict(device("tv", "kelpine-m28")["device"]["profile"])
+    data["video"] = {**data["video"], "dsc": {"slices": 24, "slice_mhz": 340}}
+    assert profile_from_data(data)
+    ports = [{**p, "video": {k: v for k, v in p.get("video", {}).items() if k != "dsc"}} for p in data["ports"]]
+    with pytest.raises(ProfileError, match="no HDMI socket can declare 24 slices"):
+        profile_from_data({**data, "ports": ports})

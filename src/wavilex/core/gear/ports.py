@@ -145,6 +145,15 @@ class Video(Model):
             raise ValueError("vrr: the window's lower end must be under its upper end")
         return self
 
+    def holds_on_hdmi(self, where: str) -> None:
+        """Raises ValueError where this cannot be said of an HDMI socket."""
+        if self.tmds_mhz == 0:
+            raise ValueError(f"{where}.tmds_mhz: an HDMI socket has TMDS")
+        if isinstance(self.dsc, Dsc) and not self.dsc.on_hdmi:
+            raise ValueError(
+                f"{where}.dsc: no HDMI socket can declare {self.dsc.slices} slices of {self.dsc.slice_mhz} MHz"
+            )
+
 
 class Port(Model):
     """One socket. `note` is shown beside it (`front`).
@@ -180,11 +189,8 @@ class Port(Model):
             raise ValueError("connector: a digital picture’s socket needs none")
         if (self.links is not None) != (self.kind == "dvi"):
             raise ValueError("links: a DVI socket has 1 or 2, any other socket none")
-        if self.kind == "hdmi" and self.video.tmds_mhz == 0:
-            raise ValueError("video.tmds_mhz: an HDMI socket has TMDS")
-        if self.kind == "hdmi" and isinstance(self.video.dsc, Dsc) and not self.video.dsc.on_hdmi:
-            raise ValueError(f"video.dsc: no HDMI socket can declare {self.video.dsc.slices} slices of "
-                             f"{self.video.dsc.slice_mhz} MHz")  # fmt: skip
+        if self.kind == "hdmi":
+            self.video.holds_on_hdmi("video")
         if (self.sends or self.takes) and self.kind != "analogue":
             raise ValueError("sends and takes are of analogue sockets only")
         if self.returns and self.kind != "hdmi":

@@ -176,6 +176,8 @@ class Profile(Model):
         if isinstance(self.edid, EdidBySetting):
             _known((self.edid.setting,), settings, "edid.setting")
             _known([o.id for o in settings[self.edid.setting].options], EDID_WAYS, "edid.setting")
+        if any(p.kind == "hdmi" and p.video.dsc is None for p in self.ports):
+            self.video.holds_on_hdmi("video")
         if self.average_cd_m2 is not None and self.average_cd_m2 > (self.peak_cd_m2 or MOST_PEAK_CD_M2):
             raise ValueError("average_cd_m2: a whole frame is no brighter than the brightest white")
         if self.panel is not None and self.panel_size is None:
