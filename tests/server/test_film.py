@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import shutil
+import sys
 import time
 from functools import lru_cache
 from io import BytesIO
@@ -186,14 +188,41 @@ def test_a_film_that_takes_too_much_is_ended(api: Api, lag: str, monkeypatch: An
     assert state["message"]
 
 
-def test_left_while_it_is_read_it_goes(api: Api, lag: str) -> None:
+@pytest.mark.parametrize("reads_for_seconds", [0, 0.02, 0.2, 0.8])
+def test_left_while_it_is_read_it_goes(api: Api, lag: str, reads_for_seconds: float) -> None:
     uid = begin(api, lag, rendered())
     send(api, uid, 0, rendered())
+    time.sleep(reads_for_seconds)
     api("DELETE", f"/films/{uid}", expect=204)
-    end = time.monotonic() + WAIT_SECONDS
-    while films._folder(uid).exists() and time.monotonic() < end:
-        time.sleep(0.1)
     assert not films._folder(uid).exists()
+    api.get(f"/films/{uid}", expect=404)
+
+
+def test_left_while_a_reading_writes_as_fast_as_it_can(api: Api, lag: str, monkeypatch: Any) -> None:
+    writes = "import sys\nfor n in range(10**9): open(f'{sys.argv[1]}/{n}', 'w').close(); n or print('{}', flush=True)"
+    monkeypatch.setattr(films, "_worker", lambda _, folder: [sys.executable, "-c", writes, str(folder)])
+    remove, ended_by_then = shutil.rmtree, []
+
+    def looked_at(folder: Path, **how: Any) -> None:
+        ended_by_then.append(held.process is not None and held.process.returncode is not None)
+        remove(folder, **how)
+
+    for _ in range(5):
+        uid = begin(api, lag, rendered())
+        send(api, uid, 0, rendered())
+        held, end = films._readings[uid], time.monotonic() + WAIT_SECONDS
+        while not (films._folder(uid) / "3").exists() and time.monotonic() < end:
+            time.sleep(0.01)
+        assert (films._folder(uid) / "3").exists()
+        with monkeypatch.context() as patched:
+            patched.setattr(films.shutil, "rmtree", looked_at)
+            api("DELETE", f"/films/{uid}", expect=204)
+        time.sleep(0.1)  # nothing comes back
+        assert not films._folder(uid).exists()
+    assert ended_by_then == [True] * 5
+
+
+def test_one_film_a_session(api: Api, lag: str) -> None:
     other = read_whole(api, lag, rendered())
     newer = begin(api, lag, rendered())
     assert not films._folder(other).exists(), "one film a session"

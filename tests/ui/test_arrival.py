@@ -61,9 +61,10 @@ def test_s02_part_by_part_and_settled_for_what_can_be_had(person: Person, bring:
     person.click("Settle for it", "aside .fix button")
     person.gone("Settle for it", "aside")
     person.see("2160p60", "aside .verdict")
-    person.gone("not to be had", "aside .parts")
+    person.see("had now", "aside .parts li.had:nth-child(3)")  # size, rate and HDR; the rest is no longer wanted
+    person.see("automatic low latency", "aside .parts li.never:nth-child(4)")  # but this still is, and is not to be had
     person.press("u")
-    person.see("not to be had", "aside .parts")
+    person.see("variable refresh", "aside .parts li.never")
 
 
 def test_s06_one_press_plans_the_cure_and_all_else(person: Person, bring: Any) -> None:

@@ -32,9 +32,12 @@ _AT_ONCE = threading.Lock()  # one film is read at a time
 
 @dataclass(slots=True)
 class _Reading:
+    """left: nobody waits for it any longer; nothing of it is written from then on."""
+
     process: subprocess.Popen[str] | None = None
     done: int = 0
     of: int = 0
+    left: bool = False
 
 
 _readings: dict[str, _Reading] = {}
@@ -132,39 +135,44 @@ def _start(uid: str, state: dict[str, Any]) -> None:
     with _guard:
         if uid in _readings:
             return
-        _readings[uid] = _Reading()
-    threading.Thread(target=_read, args=(uid, state), daemon=True, name=f"film-{uid}").start()
+        held = _readings[uid] = _Reading()
+    threading.Thread(target=_read, args=(uid, state, held), daemon=True, name=f"film-{uid}").start()
 
 
-def _read(uid: str, state: dict[str, Any]) -> None:
+def _worker(file: Path, folder: Path) -> list[str]:
+    return [
+        sys.executable, "-m", "wavilex.instruments.film_worker", str(file), str(folder),
+        *map(str, (limits.FILM_FRAMES, limits.FILM_CPU_SECONDS, limits.FILM_MEGABYTES)),
+    ]  # fmt: skip
+
+
+def _read(uid: str, state: dict[str, Any], held: _Reading) -> None:
     """Wait for the film's turn, let its process read it, and keep what it said at the end."""
-    folder, held = _folder(uid), _readings.get(uid, _Reading())
+    folder = _folder(uid)
     file = folder / f"film{state['suffix']}"
+    last: dict[str, Any] = {}
     with _AT_ONCE:
-        if not folder.is_dir():
-            return
-        words = [
-            sys.executable, "-m", "wavilex.instruments.film_worker", str(file), str(folder),
-            *map(str, (limits.FILM_FRAMES, limits.FILM_CPU_SECONDS, limits.FILM_MEGABYTES)),
-        ]  # fmt: skip
-        last: dict[str, Any] = {}
-        with subprocess.Popen(
-            words, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True
-        ) as process:
-            held.process = process
+        with _guard:
+            if held.left:
+                return
+            process = held.process = subprocess.Popen(
+                _worker(file, folder),
+                stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True,
+            )  # fmt: skip
+        with process:
             assert process.stdout
             for line in process.stdout:
                 with contextlib.suppress(ValueError):
                     last = json.loads(line)
                     held.done, held.of = last.get("done", held.done), last.get("of", held.of)
-    if not folder.is_dir():  # left meanwhile
-        return
-    file.unlink(missing_ok=True)
-    if not last.get("ready"):
-        why = last.get("failed") or "reading it took more time or memory than it may, or its program broke off"
-        with contextlib.suppress(OSError):
-            _write(uid, {**state, "failed": why})
     with _guard:
+        if held.left:
+            return
+        file.unlink(missing_ok=True)
+        if not last.get("ready"):
+            why = last.get("failed") or "reading it took more time or memory than it may, or its program broke off"
+            with contextlib.suppress(OSError):
+                _write(uid, {**state, "failed": why})
         _readings.pop(uid, None)
 
 
@@ -209,8 +217,11 @@ def remove(uid: str) -> None:
     """A film goes, whether it is being read or not."""
     with _guard:
         held = _readings.pop(uid, None)
-    if held and held.process and held.process.poll() is None:
+        if held:
+            held.left = True
+    if held and held.process:
         held.process.kill()
+        held.process.wait()  # it may write until it has ended
     shutil.rmtree(_folder(uid), ignore_errors=True)
 
 
