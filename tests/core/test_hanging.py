@@ -11,9 +11,9 @@ from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import plan_steps
 
 
-def joined(uid: str, a: str, b: str, *layers: str) -> dict[str, Any]:
+def joined(uid: str, a: str, b: str, *layers: str, **lead: str) -> dict[str, Any]:
     ends = [{"device": d, "port": p} for d, p in (a.split("/"), b.split("/"))]
-    return {"op": "add_lead", "lead": {"uid": uid, "label": uid, **dict.fromkeys(layers, ends)}}
+    return {"op": "add_lead", "lead": {"uid": uid, "label": uid, **lead, **dict.fromkeys(layers, ends)}}
 
 
 def job(*leads: dict[str, Any]) -> Rig:
@@ -39,6 +39,16 @@ def test_where_another_lead_was_found_it_is_a_new_one() -> None:
     r = job(joined("A", "k/hdmi", "tv/hdmi1", "found"), joined("B", "k/hdmi", "tv/hdmi3", "plan"))
     assert (hanging(r, r.leads["B"]), hanging(r, r.leads["A"])) == ("new", "out")
     assert {t.split(" ")[0] for t, _ in wiring(r)} == {"New", "Take"}
+
+
+def test_a_lead_between_boxes_that_were_looked_at_is_a_new_one() -> None:
+    """Leads were found at both boxes, this one was not; where only one was looked at, nobody knows."""
+    boxes = (device("pc", "tindrel-r9"), device("tv", "kelpine-m28"), device("k", "kelpine-k1"))
+    r = rig(
+        *boxes, joined("A", "pc/dp1", "tv/dp", "found", "plan", kind="dp"),
+        joined("B", "pc/usbc", "tv/usbc", "plan", kind="usbc"), joined("C", "k/hdmi", "tv/hdmi1", "plan"),
+    )  # fmt: skip
+    assert (hanging(r, r.leads["B"]), hanging(r, r.leads["C"])) == ("new", "unnoted")
 
 
 def test_a_lead_found_elsewhere_was_moved() -> None:

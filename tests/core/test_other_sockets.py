@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from tests.rigs import device, rig, run, setting
+from wavilex.core.advise.assign import assign
 from wavilex.core.advise.connect import rank_inputs
 from wavilex.core.advise.fixes import find_fixes
 from wavilex.core.chain.carry import run_result
@@ -22,6 +23,7 @@ from wavilex.core.prove.rate import rate_proof
 from wavilex.core.prove.readouts import readouts
 from wavilex.core.rig.changes import apply
 from wavilex.core.rig.model import Rig, Socket
+from wavilex.core.tell.assignment import assignment_data
 from wavilex.library.pierhead import demo_changes
 
 
@@ -101,6 +103,19 @@ def test_variable_refresh_by_displayport_is_a_kind_of_its_own() -> None:
     assert judged(r).good
     assert kinds_shared(judged(r)) == ("dp",)
     assert window_of(Layer(r), judged(r)) == (48, 144)
+
+
+def test_the_best_places_tell_a_new_lead_as_a_change_of_its_run() -> None:
+    """At an HDMI input that takes no 144 Hz; the lead that gives it goes to another socket of the same screen."""
+    r = rig(
+        device("pc", "tindrel-r9"), device("tv", "kelpine-m28"), lead("L1", "hdmi", "ultra", "pc/hdmi", "tv/hdmi1"),
+        run("r", "pc", "tv", mode="3840x2160@144"),
+    )  # fmt: skip
+    found = assign(r)
+    assert [uid for uid, _ in found.more] == ["r"]
+    row = assignment_data(r, found)["places"][0]
+    assert (row["input"], row["now"], row["moved"], row["good"]) == ("TV · DisplayPort", "TV · HDMI", True, True)
+    assert any(s["text"].startswith("A DisplayPort lead from PC") for s in row["settings"])
 
 
 def test_a_charging_lead_carries_no_picture() -> None:

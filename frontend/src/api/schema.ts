@@ -3303,8 +3303,6 @@ export interface components {
             headline: string;
             /** Looked At */
             looked_at: number;
-            /** More */
-            more: string[];
             /** Moves */
             moves: number;
             /** Ops */
@@ -7588,8 +7586,8 @@ export interface components {
         };
         /**
          * PlaysRow
-         * @description What plays where. press: the inputs to call up, the screen's first. picture: "" while it does not come yet.
-         *     seen: the day a title was seen to hold there, "" nobody saw it.
+         * @description What plays where. press: the inputs to call up, the screen's first. picture, sound: what comes of it, in words,
+         *     with the day somebody saw a title hold, or heard it, as it is planned now.
          */
         PlaysRow: {
             /** On */
@@ -7600,8 +7598,6 @@ export interface components {
             press: string[];
             /** Room */
             room: string;
-            /** Seen */
-            seen: string;
             /** Sound */
             sound: string;
             /** What */

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 
 from wavilex.cli.commands import say
-from wavilex.cli.rig_commands import read_rig
+from wavilex.cli.rig_commands import read_job, read_rig
 from wavilex.core.errors import JobFileError
 
 
@@ -44,11 +44,14 @@ def compare(a: argparse.Namespace) -> int:
 
 def hand_over(a: argparse.Namespace) -> int:
     """`wavilex job handover`: the hand-over as text, without what the bench adds."""
+    from wavilex.core.runsheet.sheet import Event
     from wavilex.core.tell.hand_shapes import HandoverOut
     from wavilex.core.tell.hand_text import hand_text
     from wavilex.core.tell.handover import handover
 
-    told: HandoverOut = {**handover(read_rig(a.file)), "made_at": "", "lag": [], "improved": [], "since": ""}
+    job = read_job(a.file)
+    events = [Event(t.key, t.state, t.title, t.phase, t.at, "", tuple(t.grounds.items())) for t in job.ticks]
+    told: HandoverOut = {**handover(job.rig, events), "made_at": "", "lag": [], "improved": [], "since": ""}
     say(told, hand_text(told, client_only=a.client), a.json)
     return 0
 

@@ -3,8 +3,6 @@
 import type { ClientPage } from '../../api/client'
 
 defineProps<{ page: ClientPage; title: string; day: string }>()
-const shown = (r: ClientPage['plays'][number]) =>
-  r.picture ? `${r.picture} (${r.seen ? `seen ${r.seen}` : 'not seen yet'})` : 'not as wished yet'
 </script>
 
 <template>
@@ -32,7 +30,7 @@ const shown = (r: ClientPage['plays'][number]) =>
               <template v-for="(p, n) in r.press" :key="p"><br v-if="n" />{{ p }}</template>
             </td>
             <td>
-              {{ shown(r) }}<small v-if="r.sound"><br />{{ r.sound }}</small>
+              {{ r.picture }}<small><br />{{ r.sound }}</small>
             </td>
           </tr>
         </tbody>

@@ -79,12 +79,6 @@ async function apply() {
         </tbody>
       </table>
       <p v-for="b in data.boxes" :key="b">{{ b }}.</p>
-      <template v-if="data.more.length">
-        <h2>What the places alone do not give</h2>
-        <ul>
-          <li v-for="m in data.more" :key="m">{{ m }}</li>
-        </ul>
-      </template>
       <template v-if="data.effects.length">
         <h2>What else it does</h2>
         <ul>

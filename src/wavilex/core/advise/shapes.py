@@ -54,7 +54,6 @@ class AssignmentOut(TypedDict):
     runs: int
     places: list[PlaceOut]
     boxes: list[str]
-    more: list[str]
     effects: list[str]
     ops: list[Op]
     sockets: list[LitOut]

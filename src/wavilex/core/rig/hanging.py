@@ -13,8 +13,8 @@ HANGING: dict[Hanging, str] = {
 
 
 def hanging(rig: Rig, lead: Lead) -> Hanging:
-    """A lead that nobody noted as found is called new only where another was found in one of its sockets: a plan made
-    before anybody looked invents no leads.
+    """A lead that nobody noted as found is called new only where another was found in one of its sockets, or leads were
+    found at both of its boxes: a plan made before anybody looked invents no leads.
     """
     if lead.found == lead.plan:
         return "as_found"
@@ -23,4 +23,5 @@ def hanging(rig: Rig, lead: Lead) -> Hanging:
     if lead.found != (None, None):
         return "moved"
     taken = any(s is not None and rig.lead_at("found", s) is not None for s in lead.plan)
-    return "new" if taken else "unnoted"
+    looked_at = {s.device for x in rig.leads.values() for s in x.found if s is not None}
+    return "new" if taken or all(s is None or s.device in looked_at for s in lead.plan) else "unnoted"

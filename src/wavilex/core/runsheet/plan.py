@@ -22,7 +22,7 @@ from wavilex.core.rig.visit_facts import newer
 from wavilex.core.runsheet.at_source import source_steps
 from wavilex.core.runsheet.light_words import hdr_words, white_words
 from wavilex.core.runsheet.settings_steps import recheck_steps, setting_steps, unseen_steps
-from wavilex.core.runsheet.shown import selection_steps, show_key, show_steps
+from wavilex.core.runsheet.shown import hear_key, selection_steps, show_key, show_steps
 from wavilex.core.runsheet.step import POWER_OFF, POWER_ON, Step, ordered
 from wavilex.core.ticks import key_of
 
@@ -297,9 +297,10 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             4,
             needs=(show_key(r),),
             rests=_boxes(r),
+            run=(r.run, r.path),
         )
         yield Step(
-            key_of("sound", r.run.uid, sound),
+            hear_key(r, sound),
             "prove",
             f"{r.run.label}: hear it",
             layer.rig.devices[r.run.sink].room,
@@ -309,6 +310,7 @@ def _proofs(layer: Layer, results: Sequence[RunResult]) -> Iterator[Step]:
             1,
             cautions=("volume",),
             rests=_boxes(r),
+            run=(r.run, r.path),
         )
 
 

@@ -7,14 +7,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from wavilex.core.cautions import CAUTION_NAMES, CAUTIONS
+from wavilex.core.chain.paths import Layer
+from wavilex.core.prove.grounds import grounds_of
 from wavilex.core.rig.ahead import ahead
-from wavilex.core.rig.grounds import Changed, Grounds, changed_since
+from wavilex.core.rig.grounds import Changed, Grounds, changed_since, ends_text
 from wavilex.core.rig.lit import lit
 from wavilex.core.rig.model import Rig
 from wavilex.core.runsheet.plan import minutes_of, plan_steps
 from wavilex.core.runsheet.shapes import CautionOut, SheetTold, StepOut
 from wavilex.core.runsheet.step import PHASES, POWER_OFF, POWER_ON, Step
 from wavilex.core.ticks import DONE, REVERTED, UNDONE, TickState
+
+_NOT_NOTED = ends_text((None, None))
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +35,20 @@ class Event:
 
 
 def step_grounds(rig: Rig, step: Step) -> dict[str, str]:
-    """What a step that records nothing rests on once it is done: the version of every box it is about."""
-    return {f"firmware/{uid}": v for uid in step.rests if uid in rig.devices and (v := rig.devices[uid].firmware)}
+    """What a step that records nothing rests on once it is done: the version of every box it is about; of a run's proof
+    also the leads and settings of its way, as found. What nobody noted then is no ground.
+    """
+    found = {f"firmware/{uid}": v for uid in step.rests if uid in rig.devices and (v := rig.devices[uid].firmware)}
+    if step.run is None:
+        return found
+    run, path = step.run
+    return found | {k: v for k, v in grounds_of(Layer(rig, "found"), run, path).items() if v != _NOT_NOTED}
+
+
+def standing(rig: Rig, events: Sequence[Event]) -> dict[str, str]:
+    """Steps that were ticked and hold: when, by key."""
+    last = {e.key: e for e in events}
+    return {k: e.at for k, e in last.items() if e.state == DONE and not changed_since(rig, e.grounds)}
 
 
 def is_off(events: Sequence[Event]) -> bool:

@@ -54,6 +54,11 @@ def show_key(result: RunResult) -> str:
     return key_of("show", result.run.uid, result.path)
 
 
+def hear_key(result: RunResult, sound: str) -> str:
+    """The key of the step that hears a run. sound: its sound in one sentence; other words are another step."""
+    return key_of("sound", result.run.uid, sound)
+
+
 def _chosen(rig: Rig, result: RunResult) -> Iterator[Socket]:
     """The inputs on a run's way of boxes that show one of several."""
     for hop in result.path:

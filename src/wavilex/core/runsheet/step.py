@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from wavilex.core.chain.paths import Path
+from wavilex.core.rig.model import Run
 from wavilex.core.rig.ops import Change
 
 # in working order: check before connecting, wire with everything off, open the ports, then source, then screen
@@ -50,7 +52,8 @@ class Step:
     """One thing to do.
 
     key: stable as long as the step's content is. needs: keys that must come before. ops: what ticking it
-    records as found. rests: boxes whose version it rests on. wait_s: seconds to let pass before looking. keep: a box
+    records as found. rests: boxes whose version it rests on; run: the run it proves, whose leads and settings it rests
+    on, too. wait_s: seconds to let pass before looking. keep: a box
     asks whether to keep the change; only with a picture. cautions: names of `cautions.CAUTIONS`. hand: who does it and
     from where, where that is not as in the rest of its phase.
     """
@@ -70,6 +73,7 @@ class Step:
     hand: str = ""
     ops: tuple[Change, ...] = field(default=())
     rests: tuple[str, ...] = ()
+    run: tuple[Run, Path] | None = None
 
     @property
     def stands(self) -> str:

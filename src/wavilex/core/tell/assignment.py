@@ -26,7 +26,6 @@ def assignment_data(rig: Rig, a: Assignment) -> AssignmentOut:
         "runs": len(runs),
         "places": [_row(rig, a, uid, placed.get(uid)) for uid in runs],
         "boxes": _boxes(rig, a),
-        "more": [f"{rig.runs[uid].label}: {'; then '.join(m.label for m in way.moves)}" for uid, way in a.more],
         "effects": [e.words for e in a.effects if e.run in rig.runs],
         "ops": list(a.ops),
         "sockets": lit(rig, a.ops),
@@ -74,12 +73,17 @@ def _row(rig: Rig, a: Assignment, uid: str, result: RunResult | None) -> PlaceOu
     name, lead, moved = _input_of(rig, a.best, uid)
     place = a.best.places.get(lead) if lead else None
     here, _, _ = _input_of(rig, a.present, uid)
+    sets = [_setting_text(rig, op) for op in (place.settings if place else ())]
+    acts = [m.label for other, way in a.more if other == uid for m in way.moves]
+    if acts and result is not None and result.path:  # what is done beside the places may lead it elsewhere
+        name = rig.socket_name(result.path[0].inp)
+        moved = name != here
     return {
         "run": uid, "label": rig.runs[uid].label, "weight": rig.runs[uid].want.weight,
         "input": name, "now": here, "lead": rig.leads[lead].label if lead else "", "moved": moved,
         "verdict": result.verdict if result else "blocked", "good": bool(result and result.good),
         "why": _why(rig, result),
-        "settings": [{"text": _setting_text(rig, op)} for op in (place.settings if place else ())],
+        "settings": [{"text": x} for x in (*sets, *acts)],
     }  # fmt: skip
 
 

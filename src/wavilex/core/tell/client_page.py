@@ -5,33 +5,35 @@ Nothing that nobody saw is told as seen: what is only planned is told as to come
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from wavilex.core.advise.settings_plan import settings_plan
 from wavilex.core.chain.paths import Layer
-from wavilex.core.chain.results import RunResult
-from wavilex.core.chain.sound import sound_of
+from wavilex.core.chain.results import RunResult, proof_key
+from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.gear.words import cell_words
-from wavilex.core.prove.grounds import latest
+from wavilex.core.prove.grounds import goes_on, latest
 from wavilex.core.prove.line import HELD, YES
 from wavilex.core.rig.grounds import changed_since
 from wavilex.core.rig.model import Rig
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.core.rig.visit_facts import kept_values
+from wavilex.core.runsheet.shown import hear_key
 from wavilex.core.tell.codes import Codes
 from wavilex.core.tell.hand_shapes import ClientPage, PlaysRow
 
+_HEARD = "/pattern.sound"  # a pattern of the probe page: sides and a click
 _OFF_S = 30  # seconds without mains before boxes are on again: common practice
 _FLASHING = (
     "Fast games flash. Who is sensitive to flashing light, or feels unwell while watching, stops and leaves the room."
 )
 
 
-def client_page(layer: Layer, results: Sequence[RunResult], codes: Codes) -> ClientPage:
-    """The page for the plan, in words that need no trade."""
+def client_page(layer: Layer, results: Sequence[RunResult], codes: Codes, ticked: Mapping[str, str]) -> ClientPage:
+    """The page for the plan, in words that need no trade. ticked: steps that were ticked and hold: when, by key."""
     rig = layer.rig
     return {
-        "plays": [_plays(layer, r) for r in results if r.path],
+        "plays": [_plays(layer, r, ticked) for r in results if r.path],
         "not_yet": [f"{r.run.label}: not connected yet" for r in results if not r.path],
         "leave": list(_leave(layer)),
         "yours": [
@@ -49,7 +51,7 @@ def _named(rig: Rig, device: str, key: str, value: str) -> str:
     return f"{setting.label} {setting.option_label(value)}" if setting else f"{key} {value}"
 
 
-def _plays(layer: Layer, result: RunResult) -> PlaysRow:
+def _plays(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> PlaysRow:
     """What plays where, and which input is called up for it."""
     rig, run = layer.rig, result.run
     source, screen = rig.devices[run.source], rig.devices[run.sink]
@@ -58,14 +60,30 @@ def _plays(layer: Layer, result: RunResult) -> PlaysRow:
         f"{rig.devices[h.inp.device].label}: input {_input(rig, h.inp.device, h.inp.port)}"
         for h in reversed(result.path[:-1]) if len(rig.devices[h.inp.device].profile.inputs()) > 1
     ]  # fmt: skip
-    heard = sound_of(layer, result)
-    on = [rig.devices[uid].label for uid in heard.best.on] if heard.best else []
-    sound = f"Sound from {rig.devices[heard.best.device].label}" if heard.best else heard.silent
-    sound += f", with {' and '.join(on)} on" if on else ""
     return {
         "what": source.label, "room": screen.room, "on": screen.label, "press": press,
-        "picture": _picture(result), "sound": sound, "seen": _seen(rig, run.uid),
+        "picture": _with_day(_picture(result), "seen", _seen(layer, result, ticked)) or "not as wished yet",
+        "sound": _sound(layer, result, ticked),
     }  # fmt: skip
+
+
+def _with_day(what: str, done: str, at: str) -> str:
+    """`1080p60 (not seen yet)`; "" of nothing. at: ISO 8601, "" never."""
+    return what and f"{what} ({f'{done} {at[:10]}' if at else f'not {done} yet'})"
+
+
+def _sound(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
+    """Where its sound comes from, and whether somebody heard it so."""
+    rig, answer = layer.rig, sound_of(layer, result)
+    if answer.silent or answer.best is None:
+        return answer.silent.rstrip(".")
+    on = [rig.devices[uid].label for uid in answer.best.on]
+    words = f"Sound from {rig.devices[answer.best.device].label}"
+    words += f", with {' and '.join(on)} on" if on else ""
+    looks = [o for line, o in latest(rig.observations, result.run.uid).items() if line.endswith(_HEARD)]
+    good = [o.at for o in looks if o.answer == "as_predicted" and not changed_since(rig, o.grounds)]
+    at = good[-1] if good else ticked.get(hear_key(result, sound_headline(rig, answer)), "")
+    return _with_day(words, "heard", "" if goes_on(layer, result.run, result.path) else at)
 
 
 def _input(rig: Rig, device: str, port: str) -> str:
@@ -83,11 +101,20 @@ def _picture(result: RunResult) -> str:
     return (name + (f" with {' and '.join(extras)}" if extras else "")) if result.good else ""
 
 
-def _seen(rig: Rig, run: str) -> str:
-    """When a title was last seen to hold on it; "" where nobody saw it, or something changed since."""
-    held = [o for line, o in latest(rig.observations, run).items() if line.endswith(f"/title/{HELD}")]
-    good = [o for o in held if o.observed == YES and not changed_since(rig, o.grounds)]
-    return good[-1].at[:10] if good else ""
+def _seen(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
+    """When a title was last seen to hold as it is planned; "" where nobody saw it, or something is otherwise since, or
+    is still to be done.
+    """
+    rig = layer.rig
+    if result.asked is None or goes_on(layer, result.run, result.path):
+        return ""
+    held = [o for line, o in latest(rig.observations, result.run.uid).items() if line.endswith(f"/title/{HELD}")]
+    names = [f"{s.timing.mode.name} holds" for s in (result.asked, result.resent) if s is not None]
+    good = [
+        o.at for o in held
+        if o.observed == YES and o.label.startswith(tuple(names)) and not changed_since(rig, o.grounds)
+    ]  # fmt: skip
+    return good[-1] if good else ticked.get(proof_key(result), "")
 
 
 def _leave(layer: Layer) -> Iterator[str]:

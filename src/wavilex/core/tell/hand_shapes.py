@@ -11,8 +11,8 @@ from wavilex.core.visits.shapes import StateDiff
 
 
 class PlaysRow(TypedDict):
-    """What plays where. press: the inputs to call up, the screen's first. picture: "" while it does not come yet.
-    seen: the day a title was seen to hold there, "" nobody saw it.
+    """What plays where. press: the inputs to call up, the screen's first. picture, sound: what comes of it, in words,
+    with the day somebody saw a title hold, or heard it, as it is planned now.
     """
 
     what: str
@@ -21,7 +21,6 @@ class PlaysRow(TypedDict):
     press: list[str]
     picture: str
     sound: str
-    seen: str
 
 
 class ClientPage(TypedDict):

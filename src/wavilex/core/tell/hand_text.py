@@ -18,9 +18,7 @@ def hand_text(told: HandoverOut, *, client_only: bool = False) -> str:
 def _client(page: ClientPage) -> Iterator[str]:
     yield "WHAT PLAYS WHERE"
     for r in page["plays"]:
-        seen = f"seen {r['seen']}" if r["seen"] else "not seen yet"
-        picture = f"{r['picture']} ({seen})" if r["picture"] else "not as wished yet"
-        yield f"- {r['what']}: {'; '.join(r['press'])}. {picture}." + (f" {r['sound']}." if r["sound"] else "")
+        yield f"- {r['what']}: {'; '.join(r['press'])}. {r['picture']}. {r['sound']}."
     yield from (f"- {x}" for x in page["not_yet"])
     if page["leave"] or page["yours"]:
         yield from ("", "WHAT NOT TO TOUCH")

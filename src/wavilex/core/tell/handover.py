@@ -20,6 +20,7 @@ from wavilex.core.modes.cells import spots
 from wavilex.core.rig.hanging import HANGING, hanging
 from wavilex.core.rig.model import Device, Lead, Rig, Socket
 from wavilex.core.rig.ops import INPUT_KEY
+from wavilex.core.runsheet.sheet import Event, standing
 from wavilex.core.tell.client_page import client_page
 from wavilex.core.tell.codes import Codes, codes_of
 from wavilex.core.tell.hand_light import hand_light
@@ -33,8 +34,8 @@ _WHY_UNKNOWN = {"unknown": "certification not known", NOT_READ: "its print was n
 _ALWAYS = ("flashing", "power_off", "volume", "trip")
 
 
-def handover(rig: Rig) -> HandoverTold:
-    """The printable page's content for the plan."""
+def handover(rig: Rig, events: Sequence[Event] = ()) -> HandoverTold:
+    """The printable page's content for the plan. events: what was ticked on the run sheet."""
     layer = Layer(rig, "plan")
     results = [run_result(layer, r) for r in rig.runs.values()]
     now = Layer(rig, "found", layer.states)
@@ -42,7 +43,7 @@ def handover(rig: Rig) -> HandoverTold:
     marks = [c for d in rig.devices.values() for c in d.profile.cautions]
     return {
         "title": rig.title,
-        "client": client_page(layer, results, codes),
+        "client": client_page(layer, results, codes, standing(rig, events)),
         "panels": _panels(rig, codes),
         "wiring": [_lead_row(rig, uid, codes) for uid in rig.leads],
         "runs": [_run_row(layer, r) for r in results],

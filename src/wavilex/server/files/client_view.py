@@ -71,7 +71,7 @@ def _document(request: HttpRequest, title: str, body: str) -> str:
 def _page(page: ClientPage) -> str:
     rows = "".join(
         f"<tr><td><b>{escape(r['what'])}</b><td>{'<br>'.join(escape(p) for p in r['press'])}"
-        f"<td>{escape(_shown(r['picture'], r['seen']))}{'<br>' if r['sound'] else ''}{escape(r['sound'])}"
+        f"<td>{escape(r['picture'])}<br>{escape(r['sound'])}"
         for r in page["plays"]
     )
     parts = [f"<h2>What plays where</h2><table><tr><th>To play on<th>call up<th>picture and sound{rows}</table>"]
@@ -81,10 +81,6 @@ def _page(page: ClientPage) -> str:
     parts += [f"<p>{escape(page['updates'])}</p>", f"<h2>When it goes black</h2>{_list(page['black'], 'ol')}"]
     parts.append(f"<h2>Take care</h2>{_list(page['cautions'])}")
     return "".join(parts)
-
-
-def _shown(picture: str, seen: str) -> str:
-    return f"{picture} ({f'seen {seen}' if seen else 'not seen yet'})" if picture else "not as wished yet"
 
 
 def _list(lines: list[str], kind: str = "ul") -> str:

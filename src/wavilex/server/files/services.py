@@ -25,7 +25,7 @@ from wavilex.server.jobs.models import Job
 from wavilex.server.jobs.observing import with_photographs
 from wavilex.server.jobs.repair import rows_as_file
 from wavilex.server.jobs.services import create_job, new_uid, summary_of, within_limits
-from wavilex.server.jobs.steps import import_ticks, tick_rows
+from wavilex.server.jobs.steps import events_of, import_ticks, tick_rows
 from wavilex.server.jobs.store import save_rig
 from wavilex.server.visits.states import kept_state, state_of
 
@@ -41,7 +41,8 @@ def file_of(job: Job) -> dict[str, Any]:
 
 def hand_over(job: Job) -> HandoverOut:
     """The hand-over: of the plan, of what was measured, and of what stands better than at the first visit."""
-    body = remembered(job, "handover", lambda: handover(rig_of(job)), ANSWER_BYTES)
+    events = events_of(job)
+    body = remembered(job, ("handover", len(events)), lambda: handover(rig_of(job), events), ANSWER_BYTES)
     since, improved = _improved(job)
     return {
         **body, "lag": lag_rows(job), "made_at": timezone.now().isoformat(), "since": since, "improved": improved,

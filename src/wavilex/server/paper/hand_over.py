@@ -67,7 +67,7 @@ def _client(title: str, page: ClientPage, made: datetime, link: str) -> Iterator
     yield Tagged(f"How it is used. {made:%-d %B %Y}.", _SMALL)
     yield Tagged("What plays where", _PART, "H2")
     rows = [
-        [_cell(r["what"], bold=True), _cell("; ".join(r["press"])), _cell(_shown(r["picture"], r["seen"], r["sound"]))]
+        [_cell(r["what"], bold=True), _cell("; ".join(r["press"])), _cell(joined(r["picture"], r["sound"]))]
         for r in page["plays"]
     ]
     yield _table(["To play on", "call up", "Picture and sound"], rows, (0.24, 0.34, 0.42))
@@ -85,14 +85,6 @@ def _client(title: str, page: ClientPage, made: datetime, link: str) -> Iterator
     if link:
         text = f'This page is also at <a href="{printable(link)}" color="#1a4fa3">{printable(link)}</a>'
         yield Tagged(text, _SMALL, plain=False)
-
-
-def _shown(picture: str, seen: str, sound: str) -> str:
-    """What comes of it, as far as somebody saw it."""
-    if not picture:
-        return "not as wished yet"
-    word = f"seen {seen}" if seen else "not seen yet"
-    return joined(f"{picture} ({word})", sound)
 
 
 def _technician(told: HandoverOut, made: datetime) -> Iterator[Flowable]:
