@@ -17,6 +17,7 @@ from wavilex.core.chain.results import RunResult
 from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.errors import ChangeError, ProfileError
 from wavilex.core.gear.profile import profile_from_data
+from wavilex.core.gear.vocabulary import gear_words
 from wavilex.core.modes.run_refresh import kinds_shared, window_of
 from wavilex.core.prove.line import YES
 from wavilex.core.prove.rate import rate_proof
@@ -103,6 +104,17 @@ def test_variable_refresh_by_displayport_is_a_kind_of_its_own() -> None:
     assert judged(r).good
     assert kinds_shared(judged(r)) == ("dp",)
     assert window_of(Layer(r), judged(r)) == (48, 144)
+
+
+def test_nobody_is_asked_for_what_a_kind_of_socket_has_none_of() -> None:
+    """DVI has neither HDR nor sound nor FRL (DVI 1.0); lanes are no part of HDMI, FRL none of DisplayPort."""
+    kinds = {k["id"]: k for k in gear_words()["port_kinds"]}
+    assert [k for k, v in kinds.items() if v["digital"]] == ["hdmi", "dp", "usbc", "dvi"]
+    assert kinds["hdmi"]["without"] == ["dp"]
+    assert {"frl", "hdr", "vrr", "dp", "low_latency"} <= set(kinds["dvi"]["without"])
+    for kind in ("dp", "usbc"):
+        assert "frl" in kinds[kind]["without"]
+        assert not {"dp", "hdr", "vrr", "modes", "encodings", "dsc", "hdcp"} & set(kinds[kind]["without"])
 
 
 def test_the_best_places_tell_a_new_lead_as_a_change_of_its_run() -> None:

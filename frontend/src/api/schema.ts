@@ -5012,7 +5012,7 @@ export interface components {
             /** Limit Fields */
             limit_fields: components["schemas"]["NamedOut"][];
             /** Port Kinds */
-            port_kinds: components["schemas"]["NamedOut"][];
+            port_kinds: components["schemas"]["PortKindOut"][];
             /** Protection */
             protection: components["schemas"]["NamedOut"][];
             /** Quirk Kinds */
@@ -7620,6 +7620,20 @@ export interface components {
             state: "window" | "repeated" | "once" | "even" | "uneven" | "over";
             /** Words */
             words: string;
+        };
+        /**
+         * PortKindOut
+         * @description What a socket carries. digital: pictures as data; without: figures of a picture nobody is asked for there.
+         */
+        PortKindOut: {
+            /** Digital */
+            digital: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Without */
+            without: string[];
         };
         /** PortOut */
         PortOut: {

@@ -75,6 +75,13 @@ class NamedOut(TypedDict):
     name: str
 
 
+class PortKindOut(NamedOut):
+    """What a socket carries. digital: pictures as data; without: figures of a picture nobody is asked for there."""
+
+    digital: bool
+    without: list[str]
+
+
 class EffectOut(NamedOut):
     """What a setting does; values: what its options are then known by."""
 
@@ -86,7 +93,7 @@ class GearWords(TypedDict):
 
     roles: list[NamedOut]
     kinds: list[NamedOut]
-    port_kinds: list[NamedOut]
+    port_kinds: list[PortKindOut]
     connectors: dict[str, list[str]]
     frl: list[NamedOut]
     dp: list[NamedOut]

@@ -31,6 +31,11 @@ def family(port: Port) -> str:
     return "dp" if port.kind in ("dp", "usbc") else "hdmi"
 
 
+def never_stated(kind: str) -> tuple[str, ...]:
+    """Figures that a socket of this kind has none of, or that its kind alone settles: nobody is asked for them."""
+    return tuple(key for key, value in _BY_KIND.get(kind, {}).items() if value is not None)
+
+
 def usual_of(profile: Profile, port: Port, key: str) -> tuple[Any, Origin]:
     """A field nobody stated of a socket: as its kind has it, else what the profile says of all sockets.
 

@@ -10,7 +10,9 @@ from wavilex.core.gear.ports import CONNECTORS, Frl
 from wavilex.core.gear.profile import Kind, Role
 from wavilex.core.gear.setting import EFFECT_OPTIONS, NUMBER_EFFECTS
 from wavilex.core.gear.shapes import GearWords, NamedOut
+from wavilex.core.gear.socket_kinds import never_stated
 from wavilex.core.gear.state import PROTECTIONS
+from wavilex.core.link.cable import DIGITAL
 from wavilex.core.link.dp_rates import DP_RATES, NO_DP
 from wavilex.core.link.rates import FRL_CODES
 from wavilex.core.scan.described import Treatment
@@ -91,7 +93,10 @@ def gear_words() -> GearWords:
     return {
         "roles": [{"id": r, "name": _ROLE_NAMES[r]} for r in get_args(Role)],
         "kinds": _plain(get_args(Kind)),
-        "port_kinds": _named(_PORT_KINDS),
+        "port_kinds": [
+            {"id": k, "name": name, "digital": k in DIGITAL, "without": list(never_stated(k))}
+            for k, name in _PORT_KINDS.items()
+        ],
         "connectors": {kind: list(plugs) for kind, plugs in CONNECTORS.items()},
         "frl": _named(frl),
         "dp": _named({r.code: r.name for r in (NO_DP, *DP_RATES)}),

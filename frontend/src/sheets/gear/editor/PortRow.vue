@@ -10,8 +10,8 @@ const props = defineProps<{ words: GearWords }>()
 const draft = defineModel<Draft>('draft', { required: true })
 const chosen = ref(0)
 const port = computed(() => draft.value.ports[chosen.value] ?? null)
-const DIGITAL = ['hdmi', 'dp', 'usbc', 'dvi']
-const digital = computed(() => DIGITAL.includes(port.value?.kind ?? 'hdmi'))
+const kindOf = (name?: string) => props.words.port_kinds.find((k) => k.id === (name || 'hdmi'))
+const kind = computed(() => kindOf(port.value?.kind))
 const plugs = computed(() => props.words.connectors[port.value?.kind ?? 'hdmi'] ?? [])
 
 function add(direction: 'in' | 'out') {
@@ -40,7 +40,7 @@ function set(key: keyof PortPart & string, value: string) {
   if (key === 'kind') {
     for (const part of ['returns', 'sends', 'takes', 'links', 'decodes']) Reflect.deleteProperty(p, part)
     if (value === 'dvi') p.links = 1
-    if (DIGITAL.includes(value || 'hdmi')) Reflect.deleteProperty(p, 'connector')
+    if (kindOf(value)?.digital) Reflect.deleteProperty(p, 'connector')
     else p.connector = props.words.connectors[value]?.[0] ?? ''
   }
 }
@@ -85,7 +85,7 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
             <option v-for="k in words.port_kinds" :key="k.id" :value="k.id">{{ k.name }}</option>
           </select>
         </span>
-        <span v-if="!digital">
+        <span v-if="!kind?.digital">
           <label for="port-plug">Plug</label>
           <select id="port-plug" :value="port.connector" @change="set('connector', value($event))">
             <option v-for="c in plugs" :key="c" :value="c">{{ c.replace('_', '-') }}</option>
@@ -136,9 +136,16 @@ const value = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEl
         :port="port"
         :words="words"
       />
-      <details v-if="digital" :open="!!port.video">
+      <details v-if="kind?.digital" :open="!!port.video">
         <summary>Where {{ port.label }} differs from the rest</summary>
-        <VideoFields id="port" :video="port.video ?? {}" :words="words" empty="as the box" @set="setVideo" />
+        <VideoFields
+          id="port"
+          :video="port.video ?? {}"
+          :words="words"
+          empty="as the box"
+          :without="kind.without"
+          @set="setVideo"
+        />
       </details>
     </div>
   </section>

@@ -285,7 +285,7 @@ const named = (q: QuirkPart) => String(q.setting ?? '')
         :video="q.limits as Record<string, unknown>"
         :words="words"
         empty="no less"
-        :only="['tmds_mhz', 'frl', 'hdr', 'vrr', 'modes', 'encodings']"
+        :only="['tmds_mhz', 'frl', 'dp', 'hdr', 'vrr', 'modes', 'encodings']"
         @set="(field, limit) => setLimit(q, field, limit)"
       />
       <p class="why">

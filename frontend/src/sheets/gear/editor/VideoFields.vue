@@ -10,10 +10,14 @@ const props = defineProps<{
   id: string
   empty: string
   only?: string[]
+  without?: string[]
 }>()
 const emit = defineEmits<{ set: [field: string, value: unknown] }>()
 
-const shown = (field: string) => !props.only || props.only.includes(field)
+// what a kind of socket has none of is asked only where somebody stated it nevertheless
+const shown = (field: string) =>
+  (!props.only || props.only.includes(field)) &&
+  (!props.without?.includes(field) || props.video[field] !== undefined)
 const text = (field: string) => {
   const value = props.video[field]
   return Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value)
