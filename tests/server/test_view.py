@@ -20,7 +20,7 @@ MODES = ("3840x2160@120", "3840x2160@60", "2560x1440@120", "1920x1080@60", "1280
 
 def edit(rig: Rig, rnd: random.Random) -> list[dict[str, Any]]:
     """Something a person changes: a setting, a want, a lead, a fact, an input."""
-    kind = rnd.choice(["setting", "setting", "want", "lead", "fact", "unplug", "select"])
+    kind = rnd.choice(["setting", "setting", "want", "lead", "length", "fact", "unplug", "select", "box", "plays"])
     device = rnd.choice([d for d in rig.devices.values() if d.profile.settings])
     if kind == "setting":
         s = rnd.choice(device.profile.settings)
@@ -34,6 +34,13 @@ def edit(rig: Rig, rnd: random.Random) -> list[dict[str, Any]]:
     lead = rnd.choice([x for x in rig.leads.values() if x.kind == "hdmi"])
     if kind == "lead":
         return [{"op": "replace_lead", "lead": lead.uid, "grade": rnd.choice(["high_speed", "premium", "ultra"])}]
+    if kind == "length":
+        return [{"op": "replace_lead", "lead": rnd.choice(list(rig.leads)), "length_mm": rnd.randrange(500, 15_000)}]
+    if kind == "box":
+        key, value = rnd.choice([("label", f"Box {rnd.random()}"), ("room", "Attic"), ("firmware", "1.0")])
+        return [{"op": "set_device", "device": device.uid, key: value}]
+    if kind == "plays":
+        return [{"op": "set_fact", "device": device.uid, "path": "plays", "value": rnd.random() < 0.5}]
     if kind == "unplug":
         return [{"op": "move_lead", "lead": lead.uid, "end": "b", "to": None}]
     port = rnd.choice(device.profile.ports)
@@ -42,7 +49,7 @@ def edit(rig: Rig, rnd: random.Random) -> list[dict[str, Any]]:
     return [{"op": "set_fact", "device": device.uid, "path": f"ports.{port.id}.vrr", "value": rnd.random() < 0.5}]
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(8))
 def test_a_remembered_view_equals_a_fresh_one(seed: int) -> None:
     rnd = random.Random(seed)
     rig, _ = apply(Rig(), demo_changes())

@@ -87,19 +87,18 @@ LINK_BYTES = 6000  # a link’s row, measured on the demo job
 
 
 def _links(layer: Layer, result: RunResult) -> list[LinkOut]:
-    """The links of a run; all but the leads' labels is remembered beside its result."""
+    """The links of a run; of digital ones all but the leads' labels is remembered beside its result."""
 
-    def rows() -> list[LinkOut]:
-        judged = {x.hop: link_data(x, layer.rig) for x in result.links}
-        met = (
-            {m.hop: m for m in meetings(layer, result.path, sent=result.asked_timing)}
-            if len(judged) < len(result.path)
-            else {}
-        )
-        return [judged.get(h) or _by_scan(h, layer.rig, met.get(h)) for h in result.path]
+    def rows() -> dict[Hop, LinkOut]:
+        return {x.hop: link_data(x, layer.rig) for x in result.links}
 
-    kept = layer.states.memory.beside(result, "links", rows, lambda r: LINK_BYTES * len(r))
-    return [{**row, "lead_label": layer.rig.leads[row["lead"]].label} for row in kept]
+    judged = layer.states.memory.beside(result, "links", rows, lambda r: LINK_BYTES * len(r))
+    some = len(judged) < len(result.path)
+    met = {m.hop: m for m in meetings(layer, result.path, sent=result.asked_timing)} if some else {}
+    return [
+        {**judged[h], "lead_label": layer.rig.leads[h.lead].label}
+        if h in judged else _by_scan(h, layer.rig, met.get(h)) for h in result.path
+    ]  # fmt: skip
 
 
 def _by_scan(hop: Hop, rig: Rig, met: Met | None) -> LinkOut:

@@ -45,8 +45,8 @@ def job_view(layer: Layer, readings: int = 0) -> JobView:
     """Everything the sheets need in one answer, for a layer. `readings`: lag readings taken so far."""
     rig = layer.rig
     results = {r.uid: run_result(layer, r) for r in rig.runs.values()}
-    together = joined(rig.leads)
-    runs = [run_row(layer, result, together) for result in results.values()]
+    around = Around.of(rig)
+    runs = [run_row(layer, result, around) for result in results.values()]
     on = _on_leads(layer, results.values())
     at = columns(layer)
     return {
@@ -54,7 +54,7 @@ def job_view(layer: Layer, readings: int = 0) -> JobView:
         "layer": layer.name,
         "summary": _summary(rig),
         "rooms": sorted({d.room for d in rig.devices.values() if d.room}),
-        "devices": [_device(layer, d, results, at[d.uid]) for d in rig.devices.values()],
+        "devices": [_device_row(layer, d, results, at[d.uid], around) for d in rig.devices.values()],
         "leads": [_lead(layer, lead, on.get(lead.uid, [])) for lead in rig.leads.values()],
         "runs": runs,
         "titles": [title_data(t) for t in rig.titles.values()],
@@ -66,20 +66,59 @@ def job_view(layer: Layer, readings: int = 0) -> JobView:
 
 
 ROW_BYTES = 22_000  # a run’s row, measured on the demo job
+BOX_BYTES = 12_000  # a box’s
 
 
-def run_row(layer: Layer, result: RunResult, together: Mapping[str, frozenset[str]]) -> RunOut:
-    """A run as the sheets show it, remembered while its result, boxes, leads and facts stay the same objects and the
-    settings of all boxes joined to its own the same; `together` says which are.
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What rows of a rig are remembered by. settings: each box's own; leads: of each box joined to others; together:
+    which boxes leads join; ends: where all leads go.
+    """
+
+    settings: Mapping[str, Mapping[tuple[str, str, str], SettingValue]]
+    leads: Mapping[str, tuple[Lead, ...]]
+    together: Mapping[str, frozenset[str]]
+    ends: tuple[object, ...]
+
+    @staticmethod
+    def of(rig: Rig) -> Around:
+        settings: dict[str, dict[tuple[str, str, str], SettingValue]] = {}
+        for place, value in rig.settings.items():
+            settings.setdefault(place[0], {})[place] = value
+        leads: dict[str, list[Lead]] = {}
+        for lead in rig.leads.values():
+            for box in {end.device for end in (*lead.found, *lead.plan) if end is not None}:
+                leads.setdefault(box, []).append(lead)
+        ends = tuple((uid, x.found, x.plan) for uid, x in rig.leads.items())
+        return Around(settings, {box: tuple(x) for box, x in leads.items()}, joined(rig.leads), ends)
+
+
+def run_row(layer: Layer, result: RunResult, around: Around) -> RunOut:
+    """A run as the sheets show it, remembered while its result, boxes and facts stay the same objects, the settings and
+    leads of all boxes joined to its own the same, and all leads where they are.
     """
     rig, memory, key = layer.rig, layer.states.memory, ("row", id(result))
-    depends = (result, rig.devices, rig.leads, rig.facts)
+    depends = (result, rig.devices, rig.facts)
     ends = {result.run.source, result.run.sink}
-    near = ends.union(*(together.get(end, ()) for end in ends))
-    settings = {place: value for place, value in rig.settings.items() if place[0] in near}
+    near = sorted(ends.union(*(around.together.get(end, ()) for end in ends)))
+    same = ([around.settings.get(b) for b in near], [around.leads.get(b) for b in near], around.ends)
     entry: tuple[tuple[object, ...], object, RunOut] | None = memory.get(key)
-    if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)) or entry[1] != settings:
-        entry = memory.put(key, (depends, settings, _run(layer, result)), ROW_BYTES)
+    if entry is None or any(a is not b for a, b in zip(entry[0], depends, strict=True)) or entry[1] != same:
+        entry = memory.put(key, (depends, same, _run(layer, result)), ROW_BYTES)
+    return entry[2]
+
+
+def _device_row(
+    layer: Layer, device: Device, results: Mapping[str, RunResult], column: int, around: Around
+) -> DeviceOut:
+    """A box as the sheets show it, remembered while all it is told from stays the same."""
+    memory, key = layer.states.memory, ("box", id(device), layer.name)
+    line = _line(layer, device, results)
+    leads = tuple(x.uid if x else "" for p in device.profile.ports for x in (layer.lead_at(Socket(device.uid, p.id)),))
+    same = (column, line, leads, layer.plays(device.uid), layer.around(device), around.settings.get(device.uid))
+    entry: tuple[Device, object, DeviceOut] | None = memory.get(key)
+    if entry is None or entry[0] is not device or entry[1] != same:
+        entry = memory.put(key, (device, same, _device(layer, device, line, column)), BOX_BYTES)
     return entry[2]
 
 
@@ -140,14 +179,14 @@ def _port_settings(layer: Layer, socket: Socket) -> list[tuple[Setting, str | No
     ]
 
 
-def _device(layer: Layer, device: Device, results: Mapping[str, RunResult], column: int) -> DeviceOut:
+def _device(layer: Layer, device: Device, line: str, column: int) -> DeviceOut:
     profile = device.profile
     standing = layer.standing(device)
     return {
         "uid": device.uid, "label": device.label, "room": device.room, "firmware": device.firmware,
         "firmware_plan": device.firmware_plan, "mark": device.mark, "newest_firmware": profile.newest_firmware,
         "profile": profile.id, "name": profile.name, "role": profile.role, "kind": profile.kind,
-        "summary": profile.summary, "column": column, "line": _line(layer, device, results),
+        "summary": profile.summary, "column": column, "line": line,
         "picture_modes": list(profile.pictures), "lag_bound_ms": profile.lag_bound_ms,
         "plays": layer.plays(device.uid),
         "selected_input": layer.rig.selected_input(layer.name, device.uid),

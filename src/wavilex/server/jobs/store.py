@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from wavilex.core.gear.profile import Profile, profile_data, profile_from_data
@@ -143,13 +144,20 @@ def _gone(before: _Rows, after: _Rows) -> list[Any]:
     return [key for key in before if key not in after]
 
 
+def _drop(rows: Any, before: _Rows, after: _Rows) -> None:
+    """Remove rows whose uid is gone."""
+    gone = _gone(before, after)
+    if gone:
+        rows.filter(uid__in=gone).delete()
+
+
 def _new(before: _Rows, after: _Rows) -> list[Any]:
     """Keys that are new or hold another value."""
     return [key for key, value in after.items() if before.get(key) != value]
 
 
 def _devices(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.devices.filter(uid__in=_gone(before, after)).delete()
+    _drop(job.devices, before, after)
     for uid in _new(before, after):
         d = after[uid]
         room = job.rooms.get_or_create(name=d.room)[0] if d.room else None
@@ -162,7 +170,7 @@ def _devices(job: models.Job, before: _Rows, after: _Rows) -> None:
 
 
 def _leads(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.leads.filter(uid__in=_gone(before, after)).delete()
+    _drop(job.leads, before, after)
     for uid in _new(before, after):
         job.leads.update_or_create(uid=uid, defaults={k: v for k, v in lead_data(after[uid]).items() if k != "uid"})
 
@@ -191,10 +199,13 @@ def _facts(job: models.Job, before: _Rows, after: _Rows) -> None:
 
 
 def _runs(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.runs.filter(uid__in=_gone(before, after)).delete()
-    ids = dict(job.devices.values_list("uid", "id"))
+    _drop(job.runs, before, after)
     for uid in _new(before, after):
-        data = run_data(after[uid])
+        data, old = run_data(after[uid]), before.get(uid)
+        if old is not None and replace(old, want=after[uid].want) == after[uid]:  # a want alone is changed most often
+            models.Want.objects.filter(run__job=job, run__uid=uid).update(**data["want"])
+            continue
+        ids = dict(job.devices.filter(uid__in=(data["source"], data["sink"])).values_list("uid", "id"))
         row, _ = job.runs.update_or_create(
             uid=uid,
             defaults={
@@ -209,20 +220,20 @@ def _runs(job: models.Job, before: _Rows, after: _Rows) -> None:
 
 
 def _titles(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.titles.filter(uid__in=_gone(before, after)).delete()
+    _drop(job.titles, before, after)
     for uid in _new(before, after):
         job.titles.update_or_create(uid=uid, defaults={k: v for k, v in title_data(after[uid]).items() if k != "uid"})
 
 
 def _observations(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.observations.filter(uid__in=_gone(before, after)).delete()
+    _drop(job.observations, before, after)
     job.observations.bulk_create(
         models.Observation(job=job, uid=uid, data=observation_data(after[uid])) for uid in _new(before, after)
     )
 
 
 def _light(job: models.Job, before: _Rows, after: _Rows) -> None:
-    job.light_notes.filter(uid__in=_gone(before, after)).delete()
+    _drop(job.light_notes, before, after)
     job.light_notes.bulk_create(
         models.LightNote(job=job, uid=uid, data=light_note_data(after[uid])) for uid in _new(before, after)
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -46,29 +46,31 @@ class Parts:
 
     @property
     def size(self) -> int:
-        """Bytes of its own: the texts of runs are shared with other revisions and counted beside their rows."""
-        own = sum(sys.getsizeof(text) for kind in ("devices", "leads") for text in self.rows[kind].values())
-        return own + 10_000
+        """Bytes of its own: texts of boxes and runs are shared with other revisions and counted beside their rows."""
+        return sum(sys.getsizeof(text) for text in self.rows["leads"].values()) + 10_000
 
 
 def parts_of(job: models.Job, name: LayerName, layer: Layer | None = None) -> Parts:
     """A layer of the job, worked out once a revision; with `layer` given, of a rig that is only tried."""
     if layer is not None:
         return _parts(layer, reading_count(job))
-    count = reading_count(job)
+    return _parts_at(job, name, reading_count(job))
+
+
+def _parts_at(job: models.Job, name: LayerName, count: int) -> Parts:
     return remembered(job, ("parts", name, count), lambda: _parts(layer_of(job, name), count), lambda p: p.size)
 
 
 def _parts(layer: Layer, count: int) -> Parts:
     view = job_view(layer, count)
     head = {k: v for k, v in view.items() if k not in KINDS}
-    runs = {
-        row["uid"]: memory.beside(row, "json", lambda row=row: _json(row), sys.getsizeof)  # type: ignore[misc]
-        for row in view["runs"]
-    }
-    devices = {d["uid"]: _json(d) for d in view["devices"]}
     leads = {x["uid"]: _json(x) for x in view["leads"]}
-    return Parts(head, {"devices": devices, "leads": leads, "runs": runs})
+    return Parts(head, {"devices": _texts(view["devices"]), "leads": leads, "runs": _texts(view["runs"])})
+
+
+def _texts(rows: Iterable[Any]) -> dict[str, str]:
+    """Rows that are remembered, as text by uid; the text is remembered beside its row."""
+    return {r["uid"]: memory.beside(r, "json", lambda r=r: _json(r), sys.getsizeof) for r in rows}  # type: ignore[misc]
 
 
 def _json(value: object) -> str:
@@ -104,8 +106,9 @@ def changed(job: models.Job, name: LayerName, since: str) -> HttpResponse:
 
     All of them where that is not remembered.
     """
-    now = parts_of(job, name)
-    before: Parts | None = known_by(job, since, ("parts", name, reading_count(job)))
+    count = reading_count(job)
+    now = _parts_at(job, name, count)
+    before: Parts | None = known_by(job, since, ("parts", name, count))
     order = {kind: list(now.rows[kind]) for kind in KINDS}
     rows = {
         kind: [text for uid, text in now.rows[kind].items() if before is None or before.rows[kind].get(uid) != text]
