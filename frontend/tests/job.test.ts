@@ -227,4 +227,25 @@ describe('the open job', () => {
     expect(bodies[1]).toMatchObject({ revision: 5, line: 'l', others: true })
     expect([job.others, job.view?.revision]).toEqual([null, 6])
   })
+
+  it('takes back what was said last, though it is still on its way when undo is pressed', async () => {
+    vi.spyOn(api, 'GET').mockResolvedValue(ok(view(5)) as never)
+    const job = useJob()
+    await job.open('j')
+    let kept: (value: unknown) => void = () => undefined
+    const said = job.inTurn(async () => {
+      await new Promise((done) => (kept = done))
+      vi.spyOn(api, 'GET').mockResolvedValue(ok(view(6, { can_undo: 'seen' })) as never)
+      await job.reread()
+    })
+    const post = vi.spyOn(api, 'POST').mockResolvedValue(ok(view(7)) as never)
+    const undone = job.step('undo')
+    await settled()
+    expect(post).not.toHaveBeenCalled()
+    kept(null)
+    await Promise.all([said, undone])
+    const body = (post.mock.calls[0]![1] as unknown as { body: object }).body
+    expect(body).toMatchObject({ revision: 6 })
+    expect(job.view?.revision).toBe(7)
+  })
 })

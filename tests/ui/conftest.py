@@ -317,4 +317,11 @@ def bring(person: Person) -> Any:
     return brought
 
 
+def pytest_terminal_summary(terminalreporter: Any) -> None:
+    """Why each test that was tried once more failed at first."""
+    for report in terminalreporter.stats.get("rerun", []):
+        terminalreporter.section(f"first try of {report.nodeid}")
+        terminalreporter.write_line(report.longreprtext[-6000:])
+
+
 __all__ = ["App", "Keys", "Person", "set_viewport"]

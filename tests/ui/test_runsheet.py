@@ -30,12 +30,14 @@ def test_a_tick_survives_reload_restart_and_a_server_that_is_away(app: App, pers
     person.see("1 done", "main")
     # the server goes: the next tick stays in the browser and is sent when it is back
     app.stop()
-    row = person.find("main li.next")
-    title = row.find_element("css selector", ".title").text
-    person.press("x")
-    person.see("1 tick is kept in this browser", "main")
-    person.see("kept here, not sent yet", "main li")
-    app.start()
+    try:
+        row = person.find("main li.next")
+        title = row.find_element("css selector", ".title").text
+        person.press("x")
+        person.see("1 tick is kept in this browser", "main")
+        person.see("kept here, not sent yet", "main li")
+    finally:
+        app.start()  # the tests after this one want it
     person.gone("kept in this browser", "main")
     person.sheet("runsheet")
     person.see("2 done", "main")

@@ -91,8 +91,20 @@ export const useJob = defineStore('job', () => {
   }
 
   async function refresh() {
-    if (!view.value || waiting.value || clash.value) return
-    paint(await read(view.value.uid))
+    if (waiting.value || clash.value) return
+    await reread()
+  }
+
+  async function reread() {
+    if (view.value) paint(await read(view.value.uid))
+  }
+
+  // What else changes the job (a tick, something seen) takes its turn among the edits: an undo pressed meanwhile takes
+  // back that, not what came before it.
+  function inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const turn = chain.then(work)
+    chain = turn.catch(() => undefined)
+    return turn
   }
 
   // What the page knows of a job: the mark of what is painted, if it is open.
@@ -108,7 +120,7 @@ export const useJob = defineStore('job', () => {
   async function persist(job: string, send: (known?: string) => Promise<ChangedView>): Promise<boolean> {
     const since = performance.now()
     waiting.value++
-    const turn = chain.then(async () => {
+    const turn = inTurn(async () => {
       for (;;) {
         try {
           const known = knownOf(job)
@@ -128,7 +140,6 @@ export const useJob = defineStore('job', () => {
         }
       }
     })
-    chain = turn.catch(() => undefined)
     try {
       return await turn
     } finally {
@@ -180,6 +191,7 @@ export const useJob = defineStore('job', () => {
 
   // Takes back one's own latest change, as seen; somebody else's only when asked (`anyway`).
   async function step(kind: 'undo' | 'redo', anyway = false) {
+    await chain
     const uid = view.value?.uid ?? ''
     const label = kind === 'undo' ? view.value?.can_undo : view.value?.can_redo
     others.value = null
@@ -247,6 +259,8 @@ export const useJob = defineStore('job', () => {
     others,
     open,
     refresh,
+    reread,
+    inTurn,
     change,
     settleClash,
     step,

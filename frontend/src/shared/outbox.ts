@@ -4,15 +4,14 @@ import { onBeforeUnmount, onMounted, ref } from 'vue'
 
 import { Problem } from '../api/client'
 import { tell } from './announce'
+import { useJob } from './job'
 
 const RETRY_MS = 3000
 const AWAY = [0, 502, 503, 504]
 
-// send: gives it to the server and shows its answer; what it returns is done once the item has left the outbox.
-export function useOutbox<T extends { uid: string }>(
-  key: string,
-  send: (item: T) => Promise<() => Promise<void> | void>,
-) {
+// send: gives it to the server and shows its answer. The job is read again once the item has left the outbox.
+export function useOutbox<T extends { uid: string }>(key: string, send: (item: T) => Promise<void>) {
+  const job = useJob()
   const outbox = useLocalStorage<T[]>(key, [])
   const away = ref(false)
   let sending = false
@@ -26,11 +25,13 @@ export function useOutbox<T extends { uid: string }>(
       while (outbox.value[0]) {
         const item = outbox.value[0] as T
         try {
-          const after = await send(item)
-          away.value = false
-          // what is shown holds it by now, or it would jump back until the next read
-          outbox.value = outbox.value.filter((w) => w.uid !== item.uid)
-          await after()
+          await job.inTurn(async () => {
+            await send(item)
+            away.value = false
+            // what is shown holds it by now, or it would jump back until the next read
+            outbox.value = outbox.value.filter((w) => w.uid !== item.uid)
+            await job.reread().catch(() => undefined)
+          })
         } catch (problem) {
           if (!(problem instanceof Problem)) throw problem
           if (AWAY.includes(problem.status)) {

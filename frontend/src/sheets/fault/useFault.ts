@@ -49,7 +49,6 @@ export function useFault() {
         api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/fault/answers', { ...at(run), body }),
       )
       keep(run, told)
-      return () => job.refresh().catch(() => undefined)
     },
   )
 

@@ -32,7 +32,6 @@ export function useProve() {
         api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/seen', { params: { path }, body }),
       )
       keep(run, told)
-      return () => job.refresh().catch(() => undefined)
     },
   )
 

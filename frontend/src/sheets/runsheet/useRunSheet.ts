@@ -29,7 +29,6 @@ export function useRunSheet() {
       const sent = await ask(api.POST('/api/v1/jobs/{job_uid}/ticks', { params: { path }, body }))
       for (const revision of [job.view?.revision, sent.revision])
         client.setQueryData([...queueKey, job.view?.line, revision], sent)
-      return () => job.refresh().catch(() => undefined)
     },
   )
 
