@@ -200,6 +200,15 @@ class Person:
             lambda d: any(text in said for said in d.execute_script("return [...window.__passed]")), f"{text!r} passed"
         )
 
+    def sent(self) -> None:
+        """Nothing that was ticked or seen is kept in the browser any longer."""
+        self.wait(
+            lambda d: d.execute_script(
+                "return Object.entries(localStorage).every(([k, v]) => !/^wavilex.(ticks|seen|fault)/.test(k) || v === '[]')"
+            ),
+            "all is sent",
+        )
+
     def gone(self, text: str, css: str = "body") -> None:
         self.wait(
             self._steady(lambda d: not any(text in words(e) for e in d.find_elements(By.CSS_SELECTOR, css))),

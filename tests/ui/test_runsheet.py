@@ -28,6 +28,7 @@ def test_a_tick_survives_reload_restart_and_a_server_that_is_away(app: App, pers
     person.see("1 done", "main")
     person.sheet("runsheet")
     person.see("1 done", "main")
+    person.sent()
     # the server goes: the next tick stays in the browser and is sent when it is back
     app.stop()
     try:
