@@ -202,12 +202,10 @@ class Person:
 
     def sent(self) -> None:
         """Nothing that was ticked or seen is kept in the browser any longer."""
-        self.wait(
-            lambda d: d.execute_script(
-                "return Object.entries(localStorage).every(([k, v]) => !/^wavilex.(ticks|seen|fault)/.test(k) || v === '[]')"
-            ),
-            "all is sent",
+        kept = (
+            "return Object.entries(localStorage).some(([k, v]) => /^wavilex.(ticks|seen|fault)/.test(k) && v !== '[]')"
         )
+        self.wait(lambda d: not d.execute_script(kept), "all is sent")
 
     def gone(self, text: str, css: str = "body") -> None:
         self.wait(

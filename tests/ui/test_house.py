@@ -73,10 +73,12 @@ def test_two_tabs_disjoint_edits_stay_and_a_clash_shows_both(person: Person, oth
 def test_an_edit_made_while_the_server_is_away_arrives_when_it_is_back(person: Person, app: App) -> None:
     person.sheet("brief")
     app.stop()
-    person.type("#survey-sound", "two speakers")
-    person.find("main h1").click()
-    person.see("The server is not reached", "main")
-    app.start()
+    try:
+        person.type("#survey-sound", "two speakers")
+        person.find("main h1").click()
+        person.see("The server is not reached", "main")
+    finally:
+        app.start()  # the tests after this one want it
     person.gone("The server is not reached", "main")
     person.driver.refresh()
     person.wait(lambda d: person.find("#survey-sound").get_property("value") == "two speakers")

@@ -21,6 +21,7 @@ from wavilex.server.jobs.repair import whole_or_repair
 from wavilex.server.jobs.selectors import job_by_uid, jobs_page
 from wavilex.server.jobs.sent import SentUid, once
 from wavilex.server.jobs.shapes import ChangedView, JobsOut, ViewOut
+from wavilex.server.jobs.turns import change_first
 from wavilex.server.jobs.views import changed, whole
 from wavilex.server.schemas import OpIn, ProblemOut
 
@@ -83,7 +84,7 @@ def change_job(
     request: HttpRequest, job_uid: str, payload: Changes, layer: Query[LayerName] = "plan", known: Mark = ""
 ) -> HttpResponse:
     """Apply changes; answers what of the job now differs from the content marked `known`. Sent twice, done once."""
-    with transaction.atomic():  # what cannot be worked out is not kept
+    with change_first(), transaction.atomic():  # what cannot be worked out is not kept
         done = services.change_job(
             job_uid=job_uid, base=payload.base_revision, line=payload.line, uid=payload.uid,
             ops=services.stamped(payload.ops, request.user), actor=request.user, label=payload.label,
@@ -119,7 +120,7 @@ def redo(
 def _step(
     request: HttpRequest, job_uid: str, payload: Step, kind: services.StepKind, layer: LayerName, known: str
 ) -> HttpResponse:
-    with transaction.atomic():
+    with change_first(), transaction.atomic():
         done = services.step_history(
             job_uid=job_uid, uid=payload.uid, actor=request.user, kind=kind, seen=payload.revision, line=payload.line,
             others=payload.others,

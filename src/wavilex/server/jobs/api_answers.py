@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-
 from django.http import HttpRequest
 from ninja import Field, Query, Router, Schema
 
@@ -30,11 +28,11 @@ from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ, WRITE, Tried
 from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.turns import search_for
 from wavilex.server.jobs.views import run_of
 from wavilex.server.problems import ProblemError
 
 router = Router()
-YIELD_SECONDS = 0.0002
 
 
 @router.get("/jobs/{job_uid}/runs/{run_uid}/fixes", operation_id="fixes", response={200: FixesOut, **READ})
@@ -44,12 +42,7 @@ def fixes(request: HttpRequest, job_uid: str, run_uid: str, layer: Query[LayerNa
     run = run_of(job, run_uid)
 
     def answer() -> FixesOut:
-        end = time.monotonic() + limits.FIX_SEARCH_SECONDS
-
-        def go_on() -> bool:
-            time.sleep(YIELD_SECONDS)  # lets an edit that waits for the interpreter go first
-            return time.monotonic() < end
-
+        go_on = search_for(limits.FIX_SEARCH_SECONDS)
         found = find_fixes(rig_of(job), run, layer, states=states_of(job), go_on=go_on)
         return fixes_data(found, rig_of(job), run)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -21,6 +20,7 @@ from wavilex.server.jobs import models
 from wavilex.server.jobs.api import READ
 from wavilex.server.jobs.cache import ANSWER_BYTES, layer_of, remembered, rig_of, states_of
 from wavilex.server.jobs.selectors import job_by_uid
+from wavilex.server.jobs.turns import search_for
 from wavilex.server.problems import ProblemError
 
 router = Router()
@@ -49,8 +49,7 @@ def assignment(request: HttpRequest, job_uid: str, layer: Query[LayerName] = "pl
     job = job_by_uid(job_uid)
 
     def answer() -> AssignmentOut:
-        end = time.monotonic() + limits.ASSIGN_SECONDS
-        found = assign(rig_of(job), layer, states=states_of(job), go_on=lambda: time.monotonic() < end)
+        found = assign(rig_of(job), layer, states=states_of(job), go_on=search_for(limits.ASSIGN_SECONDS))
         return assignment_data(rig_of(job), found)
 
     return remembered(job, ("assignment", layer), answer, ANSWER_BYTES)
