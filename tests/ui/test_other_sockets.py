@@ -18,7 +18,7 @@ def test_the_other_socket_of_the_card_lifts_three_runs(person: Person) -> None:
     person.run("Score screen")
     person.see("2 × HBR3", "footer")
     person.sheet("runsheet")
-    person.see("Lead N1 (DP8K, 2 m): Side PC · DisplayPort 1 to Side monitor · DisplayPort", "main")
+    person.see("New lead N1 (DP8K, 2 m): Side PC · DisplayPort 1 to Side monitor · DisplayPort", "main")
 
 
 def test_a_lead_is_certified_by_its_own_kind(person: Person) -> None:

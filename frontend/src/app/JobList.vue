@@ -110,7 +110,10 @@ async function leave() {
   </header>
   <main class="jobs">
     <h1>Jobs</h1>
-    <p>A job is one visit’s rig: its boxes, leads, settings and what each run should reach.</p>
+    <p>
+      A job is one place’s rig: its boxes, leads and settings, what each run should reach, and every visit to
+      it.
+    </p>
     <div class="row bar">
       <form v-if="mayEdit()" class="row" @submit.prevent="create">
         <label class="sr" for="title">Title of a new job</label>

@@ -91,7 +91,7 @@ const state = (x: ClientLink) =>
         <label class="tick"><input v-model="code" type="checkbox" /> with a QR code to this job</label>
         <a class="button" :href="labels" target="_blank" rel="noopener">Labels as PDF</a>
         <a class="button slight" :href="`/api/v1/jobs/${uid}/labels.txt`" target="_blank" rel="noopener"
-          >as lines of text</a
+          >As lines of text</a
         >
       </p>
       <p class="quiet small">Their codes stand in the schedule and in the wiring below.</p>

@@ -15,7 +15,7 @@ from wavilex.core.gear.cells import RANGES, REST, said_by
 from wavilex.core.link.check import LinkVerdict
 from wavilex.core.link.words import cable_text
 from wavilex.core.modes.cells import Cell, cells, stored_by
-from wavilex.core.rig.hanging import hanging
+from wavilex.core.rig.hanging import Hanging, hanging
 from wavilex.core.rig.model import Lead, Rig
 from wavilex.core.rig.ops import Change, place_of
 from wavilex.core.rig.visit_facts import newer
@@ -138,9 +138,7 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
         "wire",
         title,
         ", ".join(r for r in rooms if r),
-        "nobody noted whether it hangs there already: if it does, tick"
-        if stands == "unnoted"
-        else "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found),
+        _stood(rig, lead, stands),
         "Both plugs sit fully in; label each end",
         "Start with the lead that came with the source: known good",
         2,
@@ -148,6 +146,15 @@ def _lead_step(rig: Rig, lead: Lead) -> Step:
         cautions=tuple(c for c in ("old_supply", "large_screen", "tube") if c in marks),
         ops=({"op": "found_as_planned", "lead": lead.uid},),
     )
+
+
+def _stood(rig: Rig, lead: Lead, stands: Hanging) -> str:
+    """Where a lead was found, in words."""
+    if stands == "unnoted":
+        return "nobody noted whether it hangs there already: if it does, tick"
+    if stands == "new":
+        return "none was found there"
+    return "was " + " to ".join(rig.socket_name(s) if s else "loose" for s in lead.found)
 
 
 def _metres(lead: Lead) -> str:
