@@ -139,7 +139,7 @@ def test_a_visit_from_its_plan_to_what_it_changed(person: Person, bring: Any) ->
     person.see("kept by the client", "table.log")
     person.part("visits", "visits")
     person.choose("#regular", "every 90 days")
-    person.see("look in: in 90 days")
+    person.see("next look: in 90 days")
     person.sheet("handover", person.job)
     person.see("Game mode off, as you set it", ".client")
 

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 
 import { api, ask, Problem, said, type PackWould } from '../api/client'
 import { sendOnce } from '../api/once'
+import { bytes } from '../shared/words'
 
 const props = defineProps<{ file: File }>()
 const emit = defineEmits<{ done: [] }>()
@@ -41,27 +42,26 @@ const read = () =>
     emit('done')
     await router.push(`/jobs/${made.uid}/brief`)
   })
-const MB = 1e6
 const parts = (t: PackWould) =>
   [
-    [t.boxes, 'boxes'],
-    [t.leads, 'leads'],
-    [t.runs, 'runs'],
-    [t.visits, 'visits'],
-    [t.states, 'kept states'],
-    [t.readings, 'readings'],
-    [t.seen, 'things seen'],
-    [t.photographs, 'photographs'],
-    [t.log, 'lines of the logbook'],
+    [t.boxes, 'box', 'boxes'],
+    [t.leads, 'lead', 'leads'],
+    [t.runs, 'run', 'runs'],
+    [t.visits, 'visit', 'visits'],
+    [t.states, 'kept state', 'kept states'],
+    [t.readings, 'reading', 'readings'],
+    [t.seen, 'thing seen', 'things seen'],
+    [t.photographs, 'photograph', 'photographs'],
+    [t.log, 'line of the logbook', 'lines of the logbook'],
   ]
     .filter(([n]) => n)
-    .map(([n, name]) => `${n} ${name}`)
+    .map(([n, one, more]) => `${n} ${n === 1 ? one : more}`)
     .join(', ')
 </script>
 
 <template>
   <section class="pack" aria-label="Job pack" aria-live="polite">
-    <h2>{{ file.name }}, {{ (file.size / MB).toFixed(1) }} MB</h2>
+    <h2>{{ file.name }}, {{ bytes(file.size) }}</h2>
     <p v-if="busy && !told && !wrong.length" class="quiet">Checking every file of it…</p>
     <template v-if="wrong.length">
       <p class="attn">It is not read; nothing was stored:</p>

@@ -27,10 +27,15 @@ export function shortTime(iso: string, timeZone?: string): string {
   })
 }
 
-// When somebody is to look in again: `look in: due in 12 days`, `3 days late`.
+// A file's size: `12 kB`, `3.4 MB`.
+const KB = 1e3
+const MB = 1e6
+export const bytes = (n: number) => (n < MB ? `${Math.ceil(n / KB)} kB` : `${(n / MB).toFixed(1)} MB`)
+
+// When somebody is to look in again: `next look: in 12 days`, `next look: 3 days late`.
 export function dueWords(days: number): string {
-  if (days < 0) return `look in: ${-days === 1 ? '1 day' : `${-days} days`} late`
-  return days === 0 ? 'look in: today' : `look in: in ${days === 1 ? '1 day' : `${days} days`}`
+  if (days < 0) return `next look: ${-days === 1 ? '1 day' : `${-days} days`} late`
+  return days === 0 ? 'next look: today' : `next look: in ${days === 1 ? '1 day' : `${days} days`}`
 }
 
 // A clause as a sentence: its first letter large, a full stop at its end unless it has one.
