@@ -8,7 +8,7 @@ import { sendOnce } from '../api/once'
 import { watched } from '../api/watched'
 import JobAccess from './JobAccess.vue'
 import VerdictIcon from '../shared/VerdictIcon.vue'
-import { dueWords, shortTime } from '../shared/words'
+import { bytes, dueWords, shortTime } from '../shared/words'
 import { tell } from '../shared/announce'
 import PackPanel from './PackPanel.vue'
 import { mayEdit, session, signOut, whoAmI } from '../shared/session'
@@ -65,7 +65,7 @@ async function readFile(event: Event) {
     if (file.value) file.value.value = ''
     return
   }
-  reading.value = `${chosen.name}, ${(chosen.size / 1e6).toFixed(1)} MB`
+  reading.value = `${chosen.name}, ${bytes(chosen.size)}`
   const text = await chosen.text()
   share.value = 0
   const fetch = watched((now) => (share.value = now))
