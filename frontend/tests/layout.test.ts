@@ -89,4 +89,21 @@ describe('the board', () => {
     loop.leads.push({ ...loop.leads[0]!, uid: 'loose', b: null })
     expect(layOut(loop, 600).wires).toHaveLength(2)
   })
+
+  it('leaves room for what stands beside leads from screen to screen', () => {
+    const screens = ['m1', 'm2', 'm3'].map((uid) => ({ uid, role: 'screen' as const }))
+    const daisy = view(
+      [{ uid: 'pc', role: 'source' }, ...screens],
+      [
+        ['pc', 'm1'],
+        ['m1', 'm2'],
+        ['m2', 'm3'],
+      ],
+    )
+    for (const width of [0, 390, 746, 1200]) {
+      const board = layOut(daisy, width)
+      const LETTERS = 48 // `100 %`, bold
+      for (const wire of board.wires) expect(wire.tagX + LETTERS).toBeLessThanOrEqual(board.width)
+    }
+  })
 })

@@ -20,6 +20,7 @@ const NARROW_BOX = 172
 const NARROW_FROM = 740
 const LEAST_GAP = 64
 const SIDE = 16
+const TAG = 56 // what stands beside the start of a lead at the right-hand side
 
 const heightOf = (d: Device, row: number) => TITLE + d.ports.length * row + PAD
 
@@ -54,7 +55,7 @@ function gapsOf(leads: Lead[], at: Map<string, number>, count: number): { gaps: 
     }
   }
   const gaps = turning.map((n) => Math.max(LEAST_GAP, STUB + (n + 1) * LANE))
-  return { gaps, side: back ? SIDE + back * LANE : 0 }
+  return { gaps, side: back ? Math.max(TAG, SIDE + back * LANE) : 0 }
 }
 
 // Boxes of a room from the screens back, each near what it feeds, so that leads cross as little as may be.
