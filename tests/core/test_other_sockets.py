@@ -130,6 +130,28 @@ def test_the_best_places_tell_a_new_lead_as_a_change_of_its_run() -> None:
     assert any(s["text"].startswith("A DisplayPort lead from PC") for s in row["settings"])
 
 
+def test_another_box_is_asked_for_in_lanes_where_the_socket_is_displayport() -> None:
+    r = rig(
+        device("pc", "tindrel-r9"), device("tv", "kelpine-m26"), lead("L1", "dp", "dp8k", "pc/dp1", "tv/dp"),
+        run("r", "pc", "tv", mode="2560x1440@144", chroma="444"),
+    )  # fmt: skip
+    needs = find_fixes(r, r.runs["r"]).needs
+    # 1440p144 at 24 bits asks 14.08 Gb/s with the second reduced blanking: more than 4 × 2.7, less than 4 × 5.4 Gb/s
+    assert needs.endswith("Another monitor needs at least 1440p144, a link of 4 × HBR2."), needs
+
+
+def test_three_in_a_chain_say_both_what_the_link_and_what_the_source_bear() -> None:
+    chain = [lead(f"L{n}", "dp", "dp8k", f"{a}/{'dp' if a == 'pc' else 'out'}", f"m{n}/dp")
+             for n, a in ((1, "pc"), (2, "m1"), (3, "m2"))]  # fmt: skip
+    r = rig(
+        device("pc", "tindrel-pc7"), *(device(f"m{n}", "kelpine-m26") for n in (1, 2, 3)), *chain,
+        *(run(f"r{n}", "pc", f"m{n}", mode="2560x1440@60") for n in (1, 2, 3)),
+    )  # fmt: skip
+    needs = find_fixes(r, r.runs["r1"]).needs
+    assert "several streams" in needs
+    assert needs.endswith("PC drives 2 displays at once, and 3 hang on it: which stays dark nobody knows.")
+
+
 def test_a_charging_lead_carries_no_picture() -> None:
     r = rig(
         device("pc", "brindlo-lt"), device("tv", "kelpine-m28"), setting("pc", "", "mirror", "off"),

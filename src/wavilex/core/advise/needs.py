@@ -10,10 +10,15 @@ from wavilex.core.chain.offer import CHROMA_ALLOWS, least_bits
 from wavilex.core.chain.paths import Layer
 from wavilex.core.chain.reasons import Reason, render
 from wavilex.core.chain.results import RunResult
+from wavilex.core.gear.socket_kinds import family
+from wavilex.core.link.dp import dp_slowest, dp_use
+from wavilex.core.link.dp_rates import LANE_RATES, DpRate
 from wavilex.core.link.frl import frl_fits
 from wavilex.core.link.rates import FRL_RATES, TMDS_MAX_MHZ
 from wavilex.core.rig.model import Rig, Run
-from wavilex.core.video.signal import DigitalVideo, demand
+from wavilex.core.video.signal import Demand, DigitalVideo, demand
+
+_TOGETHER = ("too_many_displays", "not_together", "card_full")  # what stands in the way of several displays of a source
 
 
 def needs_words(start: Layer, result: RunResult, out_of_reach: Barred | None, found: Searched) -> str:
@@ -34,7 +39,10 @@ def needs_words(start: Layer, result: RunResult, out_of_reach: Barred | None, fo
         return f"{said} No input is free that leads there. {_switch(start, result)}"
     if not found.whole:
         return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
-    return f"Nothing known here does it, not even at the cost of another run: {said}"
+    besides = next((render(r, start.rig) for r in result.reasons if r.code in _TOGETHER and r is not reason), "")
+    return " ".join(
+        w for w in (f"Nothing known here does it, not even at the cost of another run: {said}", besides) if w
+    )
 
 
 def _switch(start: Layer, result: RunResult) -> str:
@@ -70,10 +78,22 @@ def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
     if result.asked is not None:
         leanest = CHROMA_ALLOWS[want.chroma][-1]
         need = demand(DigitalVideo(result.asked.timing, leanest, least_bits(want), want.audio))
-        lowest = frl_fits(need, FRL_RATES)
-        if need.tmds_rate_hz <= TMDS_MAX_MHZ * 1_000_000:
+        lanes, lowest = _lanes(rig, reason, result, need), frl_fits(need, FRL_RATES)
+        if lanes is not None:
+            parts.append(f"a link of {lanes.name}")
+        elif need.tmds_rate_hz <= TMDS_MAX_MHZ * 1_000_000:
             parts.append(f"a link of {ceil(need.tmds_rate_hz / 1_000_000)} MHz")
         elif lowest is not None:
             parts.append(f"a link of {lowest.name}")
     uid = reason.socket.device if reason.socket else result.run.sink
     return f"Another {rig.devices[uid].profile.kind} needs at least {', '.join(parts)}."
+
+
+def _lanes(rig: Rig, reason: Reason, result: RunResult, need: Demand) -> DpRate | None:
+    """The slowest four lanes that carry it, where the socket that stops it, or the last link, is DisplayPort."""
+    port = rig.devices[reason.socket.device].profile.port(reason.socket.port) if reason.socket else None
+    last = result.links[-1].wanted.transport if result.links else None
+    if (family(port) != "dp") if port is not None and port.digital else (last != "dp"):
+        return None
+    rate = dp_slowest(need, DpRate(4, LANE_RATES[-1]))
+    return rate if dp_use(need, rate).blocked_by is None else None
