@@ -98,15 +98,23 @@ class Person:
 
     def bring_in(self, text: str) -> str:
         """Bring a job file in behind the page's back; gives the job's uid."""
-        uid = self.driver.execute_async_script(
+        for _ in range(10):  # a busy server says to come again, as the page does
+            told = self._brought(text)
+            if told.get("code") != "not_saved":
+                break
+            time.sleep(1)
+        assert told.get("uid"), f"the job file was not taken: {told}"
+        return str(told["uid"])
+
+    def _brought(self, text: str) -> dict[str, Any]:
+        told: dict[str, Any] = self.driver.execute_async_script(
             "const token = document.cookie.match(/wavilex_token_\\w+=([^;]+)/)[1];"
             "fetch('/api/v1/import', {method: 'POST', body: JSON.stringify({text: arguments[0]}),"
             " headers: {'X-CSRFToken': token, 'Content-Type': 'application/json'}})"
-            ".then((r) => r.json()).then((job) => arguments[1](job.uid))",
+            ".then((r) => r.json()).then((job) => arguments[1](job))",
             text,
         )
-        assert uid, "the job file was not taken"
-        return str(uid)
+        return told
 
     def theme(self, name: str) -> None:
         """Light or dark, as the page keeps it."""
