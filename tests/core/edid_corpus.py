@@ -99,7 +99,7 @@ def cta(rnd: random.Random) -> bytes:
     return sealed(b)
 
 
-def _first_family(t: Timing) -> bytes:
+def first_family(t: Timing) -> bytes:
     """Type I and VII: a clock in steps, then words less one."""
     words = [
         t.h_active,
@@ -120,7 +120,7 @@ def _block(rnd: random.Random, tag: int) -> tuple[int, bytes]:
     t = timing_of(rnd)
     if tag in (0x03, 0x22):
         step = 10_000 if tag == 0x03 else 1000
-        return 0, (t.pixel_clock_hz // step - 1).to_bytes(3, "little") + _first_family(t)
+        return 0, (t.pixel_clock_hz // step - 1).to_bytes(3, "little") + first_family(t)
     if tag == 0x04:
         across, down = rnd.randrange(60, 400), rnd.randrange(400, 2000)
         row = [rnd.randrange(256), rnd.randrange(100), rnd.choice((0x00, 0x80, 0x8C, 0x04, 0x08)), across & 255,

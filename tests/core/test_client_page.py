@@ -38,13 +38,17 @@ def shown(r: Rig, events: list[Event]) -> tuple[str, str]:
 
 
 def held(r: Rig, label: str) -> Rig:
+    return seen(r, "k1/hdmi/title/held", "yes", label)
+
+
+def seen(r: Rig, line: str, observed: str, label: str = "") -> Rig:
     layer = Layer(r, "found")
     run = r.runs["k1"]
     grounds = grounds_of(layer, run, run_result(layer, run).path)
-    seen = {"uid": "o-k1-1", "run": "k1", "device": "tv", "line": "k1/hdmi/title/held", "place": "a running title",
-            "label": label, "answer": "as_predicted", "predicted": "yes", "observed": "yes",
+    data = {"uid": f"o{len(r.observations)}-line", "run": "k1", "device": "tv", "line": line, "place": "",
+            "label": label, "answer": "as_predicted", "predicted": observed, "observed": observed,
             "at": f"{DAY}T10:00:00+00:00", "grounds": grounds}  # fmt: skip
-    return apply(r, [{"op": "observe", "observation": seen}])[0]
+    return apply(r, [{"op": "observe", "observation": data}])[0]
 
 
 def test_a_job_nobody_looked_at_says_so_of_picture_and_sound() -> None:
@@ -57,7 +61,7 @@ def test_a_job_nobody_looked_at_says_so_of_picture_and_sound() -> None:
 def test_what_was_ticked_was_seen_and_heard() -> None:
     r = finished()
     picture, sound = shown(r, ticked(r, "prove"))
-    assert picture.endswith(f"(seen {DAY})")
+    assert picture == f"2160p120 (seen {DAY}), with HDR and variable refresh (not seen yet)"  # a title proves its mode
     assert sound.endswith("(not heard yet)")
     assert shown(r, ticked(r, "hear it"))[1].endswith(f"(heard {DAY})")
 
@@ -76,7 +80,7 @@ def test_a_tick_no_longer_counts_when_a_setting_of_its_way_stands_otherwise() ->
     assert all("went from" in s["why"] for s in again)
     other = next(p for p in r.devices["tv"].profile.inputs() if p.id in ("hdmi3", "hdmi4") and p.id != inp.port)
     elsewhere = apply(r, [setting("tv", other.id, "format", "basic", "found")])[0]
-    assert shown(elsewhere, events)[0].endswith(f"(seen {DAY})"), "another input is no ground"
+    assert shown(elsewhere, events)[0].startswith(f"2160p120 (seen {DAY})"), "another input is no ground"
 
 
 def test_a_held_title_counts_for_the_mode_it_ran_in_and_until_the_plan_goes_on() -> None:
@@ -84,7 +88,19 @@ def test_a_held_title_counts_for_the_mode_it_ran_in_and_until_the_plan_goes_on()
     signal = run_result(Layer(r, "plan"), r.runs["k1"]).asked
     assert signal is not None
     name = signal.timing.mode.name
-    assert shown(held(r, f"{name} holds for five minutes"), [])[0].endswith(f"(seen {DAY})")
+    assert shown(held(r, f"{name} holds for five minutes"), [])[0].startswith(f"{name} (seen {DAY})")
     assert shown(held(r, "480p60 holds for five minutes"), [])[0].endswith("(not seen yet)")
     planned = {"op": "set_device", "device": "tv", "firmware_plan": "9"}
     assert "seen 2026" not in shown(apply(held(r, f"{name} holds"), [planned])[0], [])[0]
+
+
+def test_hdr_and_variable_refresh_are_seen_at_the_screen_and_nowhere_else() -> None:
+    r = held(finished(), "2160p120 holds for five minutes")
+    listed = seen(r, "k1/hdmi/list/hdr.3840x2160@120", "yes")
+    assert shown(listed, [])[0] == f"2160p120 (seen {DAY}), with HDR and variable refresh (not seen yet)"
+    banner = seen(r, "tv/hdmi3/banner/hdr", "yes")
+    assert shown(banner, [])[0] == f"2160p120 with HDR (seen {DAY}), with variable refresh (not seen yet)"
+    still = seen(banner, "tv/hdmi3/counter/rate", "120 Hz")
+    assert shown(still, [])[0] == shown(banner, [])[0]
+    moves = seen(banner, "tv/hdmi3/counter/rate", "moves, 48 to 120 Hz")
+    assert shown(moves, [])[0] == f"2160p120 with HDR and variable refresh (seen {DAY})"

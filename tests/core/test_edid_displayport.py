@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.core.edid_corpus import first_family
 from tests.rigs import device, rig
 from wavilex.core.edid.answers import answer
 from wavilex.core.edid.build import build
@@ -121,18 +122,7 @@ def test_displayid_stands_by_itself(tmp_path: Path) -> None:
 def first_version() -> bytes:
     """A DisplayID 1.3 structure by hand: product, parameters, interface, range limits, one type I timing."""
     t = parse_timing("cvt:2560x1440@60:rb1")
-    words = [
-        t.h_active,
-        t.h_blank,
-        t.h_front,
-        t.h_sync,
-        t.v_active,
-        t.v_front + t.v_sync + t.v_back,
-        t.v_front,
-        t.v_sync,
-    ]
-    timing = (t.pixel_clock_hz // 10_000 - 1).to_bytes(3, "little") + b"\x84"
-    timing += b"".join((w - 1 | (0x8000 if n == 2 else 0)).to_bytes(2, "little") for n, w in enumerate(words))
+    timing = (t.pixel_clock_hz // 10_000 - 1).to_bytes(3, "little") + first_family(t)
     product = b"WVX" + (7).to_bytes(2, "little") + bytes(4) + bytes([12, 26, 5]) + b"Chain"
     parameters = (5_970).to_bytes(2, "little") + (3_360).to_bytes(2, "little") + bytes(8)
     limits = bytes(10) + bytes([40, 75]) + bytes(3)

@@ -81,14 +81,16 @@ export function useProve() {
     const run = job.run?.uid
     if (!run) return
     try {
-      const told = await ask(
-        api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/not-seen', {
-          params: { path: { job_uid: jobUid, run_uid: run } },
-          body: { uid: newUid(), seen },
-        }),
-      )
-      keep(run, told)
-      await job.refresh().catch(() => undefined)
+      await job.inTurn(async () => {
+        const told = await ask(
+          api.POST('/api/v1/jobs/{job_uid}/runs/{run_uid}/not-seen', {
+            params: { path: { job_uid: jobUid, run_uid: run } },
+            body: { uid: newUid(), seen },
+          }),
+        )
+        keep(run, told)
+        await job.reread().catch(() => undefined)
+      })
       say('Taken back: nobody looked.')
     } catch (problem) {
       if (!(problem instanceof Problem)) throw problem

@@ -39,10 +39,8 @@ def needs_words(start: Layer, result: RunResult, out_of_reach: Barred | None, fo
         return f"{said} No input is free that leads there. {_switch(start, result)}"
     if not found.whole:
         return f"No way found among {found.tried} rigs looked at, and not all were: {said}"
-    besides = next((render(r, start.rig) for r in result.reasons if r.code in _TOGETHER and r is not reason), "")
-    return " ".join(
-        w for w in (f"Nothing known here does it, not even at the cost of another run: {said}", besides) if w
-    )
+    besides = [render(r, start.rig) for r in result.reasons if r.code in _TOGETHER and r is not reason][:1]
+    return " ".join([f"Nothing known here does it, not even at the cost of another run: {said}", *besides])
 
 
 def _switch(start: Layer, result: RunResult) -> str:
@@ -92,8 +90,11 @@ def _another(rig: Rig, reason: Reason, result: RunResult) -> str:
 def _lanes(rig: Rig, reason: Reason, result: RunResult, need: Demand) -> DpRate | None:
     """The slowest four lanes that carry it, where the socket that stops it, or the last link, is DisplayPort."""
     port = rig.devices[reason.socket.device].profile.port(reason.socket.port) if reason.socket else None
-    last = result.links[-1].wanted.transport if result.links else None
-    if (family(port) != "dp") if port is not None and port.digital else (last != "dp"):
+    if port is not None and port.digital:
+        by_lanes = family(port) == "dp"
+    else:
+        by_lanes = bool(result.links) and result.links[-1].wanted.transport == "dp"
+    if not by_lanes:
         return None
     rate = dp_slowest(need, DpRate(4, LANE_RATES[-1]))
     return rate if dp_use(need, rate).blocked_by is None else None

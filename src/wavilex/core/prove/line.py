@@ -12,6 +12,13 @@ Kind = Literal["list", "page", "in_out", "notice", "banner", "counter", "label",
 Trust = Literal["reads", "promises", "renders", "lies", "proves", "measures"]
 YES, NO = "yes", "no"
 HELD = "held"  # the line of a running title that proves the rate of its links
+
+
+def holds(mode: str) -> str:
+    """How the line of a running title begins: by the mode it ran in, which is all that it proves."""
+    return f"{mode} holds"
+
+
 PLACES: dict[Kind, str] = {
     "list": "its list of what the screen can do",
     "page": "its display page",

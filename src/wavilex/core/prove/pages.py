@@ -9,7 +9,7 @@ from wavilex.core.chain.paths import Hop, Layer, facts_of_want
 from wavilex.core.chain.results import RunResult, arriving_facts
 from wavilex.core.gear.profile import HomeRate
 from wavilex.core.prove.arrival import Arrival
-from wavilex.core.prove.line import HELD, NO, YES, Line
+from wavilex.core.prove.line import HELD, NO, YES, Line, holds
 from wavilex.core.prove.lists import Reading, hardware_modes, known_of, mode_listed
 from wavilex.core.rig.model import Device
 from wavilex.core.scan.signals import AnalogueVideo
@@ -181,4 +181,4 @@ def running(signal: DigitalVideo | None, arrived: Arrival) -> tuple[Line, ...]:
     """A title that really runs so: what no list and no banner proves."""
     name = signal.timing.mode.name if signal else "the mode"
     says = YES if signal is not None else None
-    return (_figure(HELD, f"{name} holds for five minutes: no black, no flashes, no drop-outs", says, arrived),)
+    return (_figure(HELD, f"{holds(name)} for five minutes: no black, no flashes, no drop-outs", says, arrived),)

@@ -5,7 +5,7 @@ Nothing that nobody saw is told as seen: what is only planned is told as to come
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from wavilex.core.advise.settings_plan import settings_plan
 from wavilex.core.chain.paths import Layer
@@ -13,9 +13,10 @@ from wavilex.core.chain.results import RunResult, proof_key
 from wavilex.core.chain.sound import sound_headline, sound_of
 from wavilex.core.gear.words import cell_words
 from wavilex.core.prove.grounds import goes_on, latest
-from wavilex.core.prove.line import HELD, YES
+from wavilex.core.prove.line import HELD, YES, holds
+from wavilex.core.prove.pages import MOVES
 from wavilex.core.rig.grounds import changed_since
-from wavilex.core.rig.model import Rig
+from wavilex.core.rig.model import Observation, Rig
 from wavilex.core.rig.style import QUESTIONS, followed
 from wavilex.core.rig.visit_facts import kept_values
 from wavilex.core.runsheet.shown import hear_key
@@ -62,14 +63,14 @@ def _plays(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> PlaysR
     ]  # fmt: skip
     return {
         "what": source.label, "room": screen.room, "on": screen.label, "press": press,
-        "picture": _with_day(_picture(result), "seen", _seen(layer, result, ticked)) or "not as wished yet",
+        "picture": _picture(layer, result, ticked),
         "sound": _sound(layer, result, ticked),
     }  # fmt: skip
 
 
 def _with_day(what: str, done: str, at: str) -> str:
-    """`1080p60 (not seen yet)`; "" of nothing. at: ISO 8601, "" never."""
-    return what and f"{what} ({f'{done} {at[:10]}' if at else f'not {done} yet'})"
+    """`1080p60 (not seen yet)`, `1080p60 (seen 2026-11-25)`. at: ISO 8601, "" never."""
+    return f"{what} ({f'{done} {at[:10]}' if at else f'not {done} yet'})"
 
 
 def _sound(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
@@ -80,9 +81,8 @@ def _sound(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
     on = [rig.devices[uid].label for uid in answer.best.on]
     words = f"Sound from {rig.devices[answer.best.device].label}"
     words += f", with {' and '.join(on)} on" if on else ""
-    looks = [o for line, o in latest(rig.observations, result.run.uid).items() if line.endswith(_HEARD)]
-    good = [o.at for o in looks if o.answer == "as_predicted" and not changed_since(rig, o.grounds)]
-    at = good[-1] if good else ticked.get(hear_key(result, sound_headline(rig, answer)), "")
+    at = _last(rig, result, _HEARD, lambda o: o.answer == "as_predicted")
+    at = at or ticked.get(hear_key(result, sound_headline(rig, answer)), "")
     return _with_day(words, "heard", "" if goes_on(layer, result.run, result.path) else at)
 
 
@@ -91,30 +91,43 @@ def _input(rig: Rig, device: str, port: str) -> str:
     return socket.label if socket else port
 
 
-def _picture(result: RunResult) -> str:
-    if result.asked is None:
-        return ""
+def _picture(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
+    """What is seen, and when somebody saw it so: its mode, then what comes with it, told apart where only some was."""
+    if result.asked is None or not result.good:
+        return "not as wished yet"
+    want, met = result.run.want, {i.key for i in result.items if i.verdict in ("fits", "tight", "compressed")}
+    extras = [w for w, key, on in (("HDR", "hdr", want.hdr != "off"), ("variable refresh", "vrr", want.vrr))
+              if on and key in met]  # fmt: skip
     name = (result.resent or result.asked).timing.mode.name
-    extras = [w for w, on in (("HDR", result.run.want.hdr != "off"), ("variable refresh", result.run.want.vrr)) if on]
-    met = {i.key for i in result.items if i.verdict in ("fits", "tight", "compressed")}
-    extras = [w for w in extras if {"HDR": "hdr", "variable refresh": "vrr"}[w] in met]
-    return (name + (f" with {' and '.join(extras)}" if extras else "")) if result.good else ""
+    days = dict.fromkeys([name, *extras], "")
+    if not goes_on(layer, result.run, result.path):
+        days = {name: _held(layer.rig, result) or ticked.get(proof_key(result), ""),
+                **{w: _at_screen(layer.rig, result, w) for w in extras}}  # fmt: skip
+    by_day: dict[str, list[str]] = {days[name][:10]: []}
+    for w in extras:
+        by_day.setdefault(days[w][:10], []).append(w)
+    told = []
+    for n, (day, words) in enumerate(by_day.items()):
+        parts = [*([] if n else [name]), *([f"with {' and '.join(words)}"] if words else [])]
+        told.append(_with_day(" ".join(parts), "seen", day))
+    return ", ".join(told)
 
 
-def _seen(layer: Layer, result: RunResult, ticked: Mapping[str, str]) -> str:
-    """When a title was last seen to hold as it is planned; "" where nobody saw it, or something is otherwise since, or
-    is still to be done.
-    """
-    rig = layer.rig
-    if result.asked is None or goes_on(layer, result.run, result.path):
-        return ""
-    held = [o for line, o in latest(rig.observations, result.run.uid).items() if line.endswith(f"/title/{HELD}")]
-    names = [f"{s.timing.mode.name} holds" for s in (result.asked, result.resent) if s is not None]
-    good = [
-        o.at for o in held
-        if o.observed == YES and o.label.startswith(tuple(names)) and not changed_since(rig, o.grounds)
-    ]  # fmt: skip
-    return good[-1] if good else ticked.get(proof_key(result), "")
+def _held(rig: Rig, result: RunResult) -> str:
+    """When a title was last seen to hold in a mode of the plan, nothing on its way being otherwise since; "" never."""
+    names = tuple(holds(s.timing.mode.name) for s in (result.asked, result.resent) if s is not None)
+    return _last(rig, result, f"/title/{HELD}", lambda o: o.observed == YES and o.label.startswith(names))
+
+
+def _at_screen(rig: Rig, result: RunResult, what: str) -> str:
+    """When the screen last showed that it gets HDR, or that its rate moves with the title; "" never."""
+    line, word = {"HDR": ("/banner/hdr", YES), "variable refresh": ("/counter/rate", MOVES)}[what]
+    return _last(rig, result, line, lambda o: (o.observed or "").startswith(word))
+
+
+def _last(rig: Rig, result: RunResult, line: str, good: Callable[[Observation], bool]) -> str:
+    looks = [o for key, o in latest(rig.observations, result.run.uid).items() if key.endswith(line)]
+    return max((o.at for o in looks if good(o) and not changed_since(rig, o.grounds)), default="")
 
 
 def _leave(layer: Layer) -> Iterator[str]:
